@@ -1,0 +1,90 @@
+import { z } from 'zod';
+import { Channel } from './channel';
+import { Plan, Rule } from './plan';
+import { TakeHead } from './take';
+import { FAULTS, UnitDescription } from './unit';
+
+/** How often the engine moves on, and how wide one bucket of the live feed is. */
+export const BLOCK_MS = 50;
+
+export const NumberedRule = z.object({ id: z.string(), rule: Rule, says: z.string() });
+export type NumberedRule = z.infer<typeof NumberedRule>;
+
+export const KnownUnit = z.object({ serial: z.string(), kind: z.string(), name: z.string() });
+export type KnownUnit = z.infer<typeof KnownUnit>;
+
+/** All the engine has to know to measure. */
+export const EngineSetup = z.object({
+  units: z.array(KnownUnit),
+  channels: z.array(Channel),
+  rules: z.array(NumberedRule),
+});
+export type EngineSetup = z.infer<typeof EngineSetup>;
+
+export const EngineCommand = z.discriminatedUnion('do', [
+  z.object({ do: z.literal('configure'), setup: EngineSetup }),
+  z.object({ do: z.literal('arm'), head: TakeHead, plan: Plan, path: z.string(), by: z.string() }),
+  z.object({ do: z.literal('start') }),
+  z.object({ do: z.literal('disarm') }),
+  z.object({ do: z.literal('end') }),
+  z.object({ do: z.literal('mark'), says: z.string().max(500), by: z.string() }),
+  z.object({ do: z.literal('output'), channelId: z.string(), value: z.number() }),
+  z.object({ do: z.literal('rest') }),
+  z.object({ do: z.literal('probe'), unit: z.string(), terminal: z.string() }),
+  z.object({ do: z.literal('control'), unit: z.string(), id: z.string(), value: z.number() }),
+  z.object({ do: z.literal('fault'), unit: z.string(), terminal: z.string(), fault: z.enum(FAULTS) }),
+]);
+export type EngineCommand = z.infer<typeof EngineCommand>;
+
+export const ACQUISITION_STATES = ['Watching', 'Armed', 'Recording'] as const;
+export type AcquisitionState = (typeof ACQUISITION_STATES)[number];
+
+/** State of a channel, small enough to send 20 times a second; the order is the one on the wire. */
+export const CHANNEL_STATES = [
+  'ok',
+  'warning',
+  'alarm',
+  'open',
+  'over range',
+  'lost',
+  'not measured',
+] as const;
+export type ChannelState = (typeof CHANNEL_STATES)[number];
+
+export const UnitState = z.object({ description: UnitDescription, answering: z.boolean(), says: z.string() });
+export type UnitState = z.infer<typeof UnitState>;
+
+export interface EngineStatus {
+  state: AcquisitionState;
+  take: { id: string; name: string; number: number; startedMs: number | null } | null;
+  units: UnitState[];
+  rules: { id: string; holds: boolean; fired: number; lastMs: number | null }[];
+  outputs: Record<string, number>;
+}
+
+/** One step of the live feed: a value of each kind for each channel, in the order of the set-up. */
+export interface LiveFrame {
+  /** Counts the steps; a set-up starts it anew. */
+  sequence: number;
+  timeMs: number;
+  min: Float32Array;
+  max: Float32Array;
+  last: Float32Array;
+  /** Mean of the raw readings. */
+  raw: Float32Array;
+  state: Uint8Array;
+}
+
+export type EngineMessage =
+  | { say: 'ready' }
+  | {
+      say: 'answer';
+      id: number;
+      value?: unknown;
+      error?: { code: string; text: { what: string; where?: string; why?: string; next?: string } };
+    }
+  | { say: 'status'; status: EngineStatus }
+  | { say: 'setup'; channelIds: string[] }
+  | { say: 'frame'; frame: LiveFrame }
+  | { say: 'note'; kind: string; says: string; takeId: string | null; atMs: number; by: string }
+  | { say: 'take'; head: TakeHead; durationS: number };

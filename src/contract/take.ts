@@ -1,0 +1,58 @@
+import { z } from 'zod';
+import { Plan } from './plan';
+
+export const TakeState = z.enum(['recording', 'complete', 'interrupted']);
+export type TakeState = z.infer<typeof TakeState>;
+
+/** What a take says of itself as a whole. */
+export const TakeHead = z.object({
+  id: z.string(),
+  jobId: z.string(),
+  job: z.string(),
+  number: z.number().int(),
+  name: z.string(),
+  state: TakeState,
+  /** Instant of time 0, UTC in ns, as decimal digits: too large for a float. */
+  startNs: z.string(),
+  /** Length in ns, up to the last instant recorded; null while it is recorded. */
+  lengthNs: z.number().nullable(),
+  facts: z.record(z.string(), z.string()),
+  plan: Plan,
+  planText: z.string(),
+  coreVersion: z.number().int(),
+});
+export type TakeHead = z.infer<typeof TakeHead>;
+
+export const TakeNote = z.object({
+  id: z.number().int(),
+  atS: z.number(),
+  kind: z.string(),
+  says: z.string(),
+  by: z.string(),
+});
+export type TakeNote = z.infer<typeof TakeNote>;
+
+/** A channel of a take as the page needs it. */
+export interface TakeSignal {
+  id: number;
+  channelId: string | null;
+  name: string;
+  unit: string;
+  group: string;
+  colour: number;
+  role: string;
+  rateHz: number;
+  startS: number;
+  length: number;
+  /** Its sensor and settings at the time, as a sentence. */
+  sentence: string;
+  calibration: string;
+}
+
+export interface TakeView {
+  head: TakeHead;
+  durationS: number;
+  signals: TakeSignal[];
+  notes: TakeNote[];
+  gaps: { fromS: number; toS: number; reason: string }[];
+}

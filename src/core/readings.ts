@@ -1,0 +1,65 @@
+/** Text of a reading, rounded at the place of the second digit of its uncertainty (JCGM 100:2008, 7.2.6), or to a number
+ *  of significant digits when no uncertainty is known. NaN gives an en dash. */
+export function readingText(value: number, options: { uncertainty?: number; digits?: number } = {}): string {
+  if (!Number.isFinite(value)) return '–';
+  const { uncertainty, digits = 4 } = options;
+  if (uncertainty && uncertainty > 0) return fixed(value, 1 - Math.floor(Math.log10(uncertainty)));
+  const size = Math.abs(value);
+  if (size === 0) return '0';
+  if (size >= 1e6 || size < 1e-4) return scientific(value, digits);
+  return fixed(value, Math.max(0, digits - 1 - Math.floor(Math.log10(size))));
+}
+
+/** Decimals that let a display over a range keep still: the range is split into about 2000 steps. */
+export const rangeDecimals = (min: number, max: number) =>
+  Math.min(6, Math.max(0, Math.ceil(-Math.log10((max - min) / 2000 || 1))));
+
+export function fixed(value: number, decimals: number): string {
+  const text = value.toFixed(Math.min(12, Math.max(0, decimals)));
+  return /^-0(\.0*)?$/.test(text) ? text.slice(1) : text.replace('-', '−');
+}
+
+const SUPERSCRIPT: Record<string, string> = {
+  '-': '⁻',
+  '0': '⁰',
+  '1': '¹',
+  '2': '²',
+  '3': '³',
+  '4': '⁴',
+  '5': '⁵',
+  '6': '⁶',
+  '7': '⁷',
+  '8': '⁸',
+  '9': '⁹',
+};
+
+function scientific(value: number, digits: number): string {
+  const [mantissa, exponent] = value.toExponential(digits - 1).split('e');
+  const power = [...exponent.replace('+', '')].map((sign) => SUPERSCRIPT[sign]).join('');
+  return `${mantissa.replace('-', '−')} × 10${power}`;
+}
+
+/** Round values for the ticks of an axis, computed as integer times step, so no rounding piles up.
+ *  @param wanted about how many @returns ticks within [min, max] and the decimals their labels need */
+export function roundTicks(min: number, max: number, wanted = 5): { ticks: number[]; decimals: number } {
+  const span = max - min;
+  if (!(span > 0) || !Number.isFinite(span)) return { ticks: Number.isFinite(min) ? [min] : [], decimals: 0 };
+  const rough = span / wanted;
+  const power = Math.floor(Math.log10(rough));
+  const step = [1, 2, 5, 10].map((m) => m * 10 ** power).find((s) => s >= rough * 0.999)!;
+  const decimals = Math.max(0, -Math.floor(Math.log10(step) + 1e-9));
+  const ticks: number[] = [];
+  for (let k = Math.ceil(min / step - 1e-9); k <= Math.floor(max / step + 1e-9); k++)
+    ticks.push(Number((k * step).toFixed(decimals)));
+  return { ticks, decimals };
+}
+
+/** 252.6 s as 04:12.6, longer times with hours. */
+export function clockText(seconds: number, decimals = 1): string {
+  const sign = seconds < 0 ? '−' : '';
+  const total = Math.abs(Number(seconds.toFixed(decimals)));
+  const h = Math.floor(total / 3600);
+  const m = Math.floor(total / 60) % 60;
+  const s = (total % 60).toFixed(decimals).padStart(decimals ? decimals + 3 : 2, '0');
+  return `${sign}${h ? `${h}:` : ''}${String(m).padStart(2, '0')}:${s}`;
+}

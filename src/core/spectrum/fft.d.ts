@@ -1,0 +1,7 @@
+declare module 'fft.js' {
+  export default class FFT {
+    constructor(size: number);
+    transform(out: ArrayLike<number>, data: ArrayLike<number>): void;
+    realTransform(out: ArrayLike<number>, data: ArrayLike<number>): void;
+  }
+}

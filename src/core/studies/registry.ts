@@ -1,0 +1,14 @@
+import { notFound } from '../errors';
+import { spectrum } from './spectrum/spectrum';
+import { statistics } from './statistics/statistics';
+import type { StudyKind } from './study';
+
+/** Every kind of study there is, in the order of the list; a new kind is one line here. */
+export const STUDY_KINDS = [statistics, spectrum] as unknown as readonly StudyKind[];
+
+/** @throws `not_found` */
+export function studyKind(kind: string): StudyKind {
+  const found = STUDY_KINDS.find((k) => k.kind === kind);
+  if (!found) throw notFound('kind of study', kind);
+  return found;
+}

@@ -1,0 +1,173 @@
+import { z } from 'zod';
+import { badInput } from '../../errors';
+import { field } from '../../sentence/sentence';
+import { Welch, rmsAmplitude } from '../../spectrum/welch';
+import { WINDOW_NAMES } from '../../spectrum/windows';
+import { readSpan, spanFields, spanOf } from '../span';
+import type { Figure, Finding, ResultTable, StudyKind } from '../study';
+
+const LENGTHS = [256, 512, 1024, 2048, 4096, 8192, 16384, 32768, 65536] as const;
+const SHOWN = ['power spectral density', 'rms amplitude'] as const;
+
+const schema = z.strictObject({
+  shown: field(z.enum(SHOWN), {
+    label: 'Shown as',
+    editor: 'choice',
+    options: SHOWN,
+    help: 'The density suits noise: it does not depend on the length. The amplitude suits tones: it reads the rms of each.',
+  }),
+  ...spanFields,
+  length: field(
+    z
+      .number()
+      .int()
+      .refine((n) => LENGTHS.includes(n as 256), `Choose one of ${LENGTHS.join(', ')}.`),
+    {
+      label: 'Segment length',
+      editor: 'choice',
+      options: LENGTHS,
+      unit: 'samples',
+      help: 'Longer segments separate closer lines; shorter ones average more and scatter less.',
+    },
+  ),
+  window: field(z.enum(WINDOW_NAMES), {
+    label: 'Window',
+    editor: 'choice',
+    options: WINDOW_NAMES,
+    help: 'Hann for most work, flat top where the height of a tone counts, rectangular only for whole periods.',
+  }),
+  overlap: field(z.number().min(0).max(95), {
+    label: 'Overlap',
+    editor: 'number',
+    unit: '%',
+    help: 'Share of a segment that the next one repeats; 50 % suits the Hann window.',
+  }),
+});
+
+/** Averaged spectrum by Welch's method of each chosen channel. */
+export const spectrum: StudyKind<typeof schema> = {
+  kind: 'spectrum',
+  title: 'Averaged spectrum',
+  purpose: 'Power spectral density or rms amplitude by Welch’s method.',
+  sentence: {
+    schema,
+    template: () =>
+      'The {shown} of {channels} from {from} to {to}, averaged over segments of {length} with a {window} window, overlapping by {overlap}.',
+  },
+  defaults: {
+    shown: 'power spectral density',
+    channels: [],
+    from: 0,
+    to: null,
+    length: 4096,
+    window: 'Hann',
+    overlap: 50,
+  },
+  run(inputs, settings, progress, signal) {
+    if (inputs.length > 12)
+      throw badInput('channels', `${inputs.length} channels`, 'Choose up to 12 for one spectrum.');
+    const series: Figure['series'] = [];
+    const findings: Finding[] = [];
+    const summary: ResultTable['rows'] = [];
+    const density = settings.shown === 'power spectral density';
+    inputs.forEach((input, k) => {
+      const { first, end } = spanOf(input, settings);
+      const average = new Welch({
+        sampleRateHz: input.sampleRateHz,
+        segmentLength: settings.length,
+        window: settings.window,
+        overlap: settings.overlap / 100,
+      });
+      readSpan(
+        input,
+        first,
+        end,
+        (block) => average.push(block),
+        (share) => progress((k + share) / inputs.length),
+        signal,
+      );
+      let result;
+      try {
+        result = average.result();
+      } catch {
+        throw badInput(
+          'span',
+          `${end - first} samples of ${input.name}`,
+          `One segment needs ${settings.length} samples in a row (${(settings.length / input.sampleRateHz).toFixed(1)} s at ${input.sampleRateHz} S/s): choose a shorter segment, a longer span, or leave this channel out.`,
+        );
+      }
+      const amplitude = rmsAmplitude(result);
+      const shown = density ? result.density : amplitude;
+      let peak = 1; // the lowest line holds what is left of the mean
+      for (let i = 2; i < amplitude.length; i++) if (amplitude[i] > amplitude[peak]) peak = i;
+      let power = 0;
+      for (let i = 1; i < result.density.length; i++) power += result.density[i] * result.resolutionHz;
+      const unit = density ? densityUnit(input.unit) : input.unit;
+      series.push({ name: input.name, unit, x: Array.from(result.frequencyHz), y: Array.from(shown) });
+      findings.push({
+        label: `${input.name}, highest line`,
+        value: result.frequencyHz[peak],
+        unit: 'Hz',
+        note: `${amplitude[peak].toPrecision(3)} ${input.unit} rms`,
+      });
+      summary.push([
+        input.name,
+        result.frequencyHz[peak],
+        amplitude[peak],
+        Math.sqrt(power),
+        input.unit,
+        result.segments,
+        result.skipped,
+        result.resolutionHz,
+        result.noiseBandwidthHz,
+        input.sampleRateHz,
+      ]);
+    });
+    const units = [...new Set(series.map((s) => s.unit))];
+    return {
+      findings,
+      figures: [
+        {
+          title: density ? 'Power spectral density' : 'Rms amplitude',
+          x: { label: 'Frequency', unit: 'Hz', scale: 'linear' },
+          y: {
+            label: density ? 'Density' : 'Amplitude',
+            unit: units.length === 1 ? units[0] : 'each in its own unit',
+            scale: density ? 'logarithmic' : 'linear',
+          },
+          series,
+        },
+      ],
+      tables: [
+        {
+          title: 'Lines and averaging',
+          columns: [
+            { label: 'Channel', numeric: false },
+            { label: 'Highest line', unit: 'Hz', numeric: true },
+            { label: 'its rms', numeric: true },
+            { label: 'Rms without mean', numeric: true },
+            { label: 'Unit', numeric: false },
+            { label: 'Segments', numeric: true },
+            { label: 'Left out', numeric: true },
+            { label: 'Resolution', unit: 'Hz', numeric: true },
+            { label: 'Noise bandwidth', unit: 'Hz', numeric: true },
+            { label: 'Sampled', unit: 'S/s', numeric: true },
+          ],
+          rows: summary,
+        },
+        ...series.map((s) => ({
+          title: `Spectrum of ${s.name}`,
+          columns: [
+            { label: 'Frequency', unit: 'Hz', numeric: true },
+            { label: density ? 'Density' : 'Rms amplitude', unit: s.unit, numeric: true },
+          ],
+          rows: s.x.map((f, i) => [f, s.y[i]]),
+        })),
+      ],
+    };
+  },
+};
+
+function densityUnit(unit: string): string {
+  return unit.includes('²') || unit.includes('/') || unit.includes('·') ? `(${unit})²/Hz` : `${unit}²/Hz`;
+}

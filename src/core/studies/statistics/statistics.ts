@@ -1,0 +1,86 @@
+import { z } from 'zod';
+import { Moments } from '../../statistics/moments';
+import { readSpan, spanFields, spanOf } from '../span';
+import type { StudyKind } from '../study';
+
+const schema = z.strictObject(spanFields);
+
+/** Figures of a span, one row a channel. Standard deviation with n - 1; times are those of the first occurrence. */
+export const statistics: StudyKind<typeof schema> = {
+  kind: 'statistics',
+  title: 'Statistics of a span',
+  purpose: 'Mean, rms, spread, extremes with their times, crest factor.',
+  sentence: { schema, template: () => 'Statistics of {channels} from {from} to {to}.' },
+  defaults: { channels: [], from: 0, to: null },
+  run(inputs, settings, progress, signal) {
+    const rows = inputs.map((input, k) => {
+      const { first, end } = spanOf(input, settings);
+      const m = new Moments();
+      readSpan(
+        input,
+        first,
+        end,
+        (block) => m.push(block),
+        (share) => progress((k + share) / inputs.length),
+        signal,
+      );
+      const time = (index: number) =>
+        index < 0 ? null : input.startS + (first + index) / input.sampleRateHz;
+      const value = (v: number) => (Number.isFinite(v) ? v : null);
+      return [
+        input.name,
+        input.unit,
+        value(m.count ? m.mean : NaN),
+        value(m.rms),
+        value(m.standardDeviation),
+        value(m.min),
+        time(m.minIndex),
+        value(m.max),
+        time(m.maxIndex),
+        value(m.peakToPeak),
+        value(m.crestFactor),
+        m.count,
+        m.missing,
+      ];
+    });
+    const numeric = (label: string, unit?: string) => ({ label, unit, numeric: true });
+    return {
+      findings: rows
+        .slice(0, 6)
+        .flatMap((row) =>
+          row[2] === null
+            ? []
+            : [
+                {
+                  label: `${row[0]}, mean`,
+                  value: row[2] as number,
+                  unit: row[1] as string,
+                  note: row[4] === null ? undefined : `spread ${(row[4] as number).toPrecision(3)}`,
+                },
+              ],
+        ),
+      figures: [],
+      tables: [
+        {
+          title: 'Statistics',
+          columns: [
+            { label: 'Channel', numeric: false },
+            { label: 'Unit', numeric: false },
+            numeric('Mean'),
+            numeric('Rms'),
+            numeric('Std. deviation'),
+            numeric('Minimum'),
+            numeric('at', 's'),
+            numeric('Maximum'),
+            numeric('at', 's'),
+            numeric('Peak to peak'),
+            numeric('Crest factor'),
+            numeric('Samples'),
+            numeric('Missing'),
+          ],
+          rows,
+        },
+      ],
+    };
+  },
+};

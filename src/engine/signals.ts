@@ -1,0 +1,210 @@
+import {
+  compileConversion,
+  IDENTITY,
+  needsJunction,
+  type BlockConversion,
+  type Conversion,
+} from '$core/conversion/conversion';
+import { FarrierError } from '$core/errors';
+import { compileExpression, type Expression } from '$core/expression/expression';
+import { hz, type Rate } from '$core/time/rate';
+import { channelKind, commonOf, conversionOf, roleOf, type Channel } from '$contract/channel';
+import type { Trouble } from '$contract/unit';
+import type { Ring } from './ring';
+import type { AcquireRequest } from './units/driver';
+
+/** Signals sampled together by one unit. Indices count on over a loss of the unit, so index and time stay tied. */
+export interface Group {
+  unit: string;
+  rate: Rate;
+  startNs: bigint;
+  /** Index in this group of the driver's index 0. */
+  base: number;
+  /** The block of this step. */
+  first: number;
+  count: number;
+  /** Index expected next. */
+  next: number;
+}
+
+/** One measured, computed or auxiliary signal on its way through a step. */
+export interface Signal {
+  channel: Channel | null;
+  name: string;
+  rawUnit: string;
+  unit: string;
+  group: Group;
+  terminal: string | null;
+  conversion: Conversion;
+  convert: BlockConversion;
+  junction: Signal | null;
+  computed: { expression: Expression; inputs: Signal[]; scratch: Float32Array[] } | null;
+  /** Raw samples of this step; only the first group.count count. */
+  raw: Float32Array;
+  /** The same in the channel's unit. */
+  value: Float32Array;
+  trouble: Trouble;
+  /** Last value, held between blocks. */
+  last: number;
+  lastRaw: number;
+  ring: Ring | null;
+}
+
+/** What has to be acquired from one unit for these channels: each terminal once a rate, junctions along with thermocouples. */
+export function requestsFor(unit: string, channels: Channel[]): AcquireRequest[] {
+  const requests = new Map<string, AcquireRequest>();
+  for (const channel of channels) {
+    if (channel.wire?.unit !== unit) continue;
+    const { rateHz } = commonOf(channel);
+    const { terminal } = channel.wire;
+    requests.set(terminal, {
+      terminal,
+      rateHz,
+      resistance: channel.kind === 'platinum sensor',
+      excitationV: channel.settings.excitation as number | undefined,
+    });
+    if (needsJunction(conversionOf(channel))) {
+      const junction = junctionOf(terminal);
+      requests.set(`${junction}@${rateHz}`, { terminal: junction, rateHz });
+    }
+  }
+  return [...requests.values()];
+}
+
+export const junctionOf = (terminal: string) => `${terminal.split('/')[0]}/junction`;
+
+/** A signal fed by a terminal. */
+export function acquiredSignal(
+  channel: Channel | null,
+  terminal: string,
+  group: Group,
+  junction: Signal | null,
+): Signal {
+  const conversion = channel ? conversionOf(channel) : IDENTITY;
+  return {
+    ...empty(channel, channel?.name ?? `${terminal.replace('/', ' ')}`, group, conversion),
+    rawUnit: channel ? channelKind(channel.kind).rawUnit : '°C',
+    unit: channel ? commonOf(channel).unit : '°C',
+    terminal,
+    junction,
+  };
+}
+
+function empty(channel: Channel | null, name: string, group: Group, conversion: Conversion): Signal {
+  return {
+    channel,
+    name,
+    group,
+    conversion,
+    convert: compileConversion(conversion),
+    rawUnit: '1',
+    unit: '1',
+    terminal: null,
+    junction: null,
+    computed: null,
+    raw: new Float32Array(0),
+    value: new Float32Array(0),
+    trouble: 'none',
+    last: NaN,
+    lastRaw: NaN,
+    ring: null,
+  };
+}
+
+/** Adds the computed channels, inputs before what uses them. A computed channel runs at the rate of its fastest input; slower
+ *  inputs are held at their last value.
+ *  A channel that cannot be computed (a name that no channel has, channels that need each other) is left out and told to onFault.
+ *  @returns them in an order in which they can be computed */
+export function computedSignals(
+  channels: Channel[],
+  acquired: Signal[],
+  onFault: (channel: Channel, fault: unknown) => void,
+): Signal[] {
+  const done = new Map(acquired.filter((s) => s.channel).map((s) => [s.name, s]));
+  const waiting = new Map(channels.filter((c) => roleOf(c) === 'computed').map((c) => [c.name, c]));
+  const order: Signal[] = [];
+  const path: string[] = [];
+  const make = (channel: Channel): Signal => {
+    if (path.includes(channel.name))
+      throw new FarrierError('conflict', {
+        what: `These channels need each other: ${[...path, channel.name].join(' → ')}.`,
+        where: channel.name,
+        next: 'Take one of them out of the formula of another.',
+      });
+    path.push(channel.name);
+    const expression = compileExpression(channel.settings.formula as string);
+    const inputs = expression.inputs.map((name) => {
+      const known = done.get(name);
+      if (known) return known;
+      const computed = waiting.get(name);
+      if (computed) return make(computed);
+      const there = channels.some((c) => c.name === name);
+      throw new FarrierError(there ? 'unavailable' : 'bad_input', {
+        what: there ? `“${name}” is not measured now.` : `There is no channel “${name}”.`,
+        where: channel.name,
+        next: there
+          ? 'Its unit has to answer first.'
+          : 'Write the name as it stands in the table, in quotation marks.',
+      });
+    });
+    path.pop();
+    if (inputs.length === 0)
+      throw new FarrierError('bad_input', {
+        what: 'The formula names no channel.',
+        where: channel.name,
+        next: 'Name at least one, in quotation marks.',
+      });
+    const fastest = inputs.reduce((a, b) => (hz(b.group.rate) > hz(a.group.rate) ? b : a));
+    const signal: Signal = {
+      ...empty(channel, channel.name, fastest.group, IDENTITY),
+      rawUnit: commonOf(channel).unit,
+      unit: commonOf(channel).unit,
+      computed: { expression, inputs, scratch: inputs.map(() => new Float32Array(0)) },
+    };
+    done.set(channel.name, signal);
+    waiting.delete(channel.name);
+    order.push(signal);
+    return signal;
+  };
+  for (const channel of [...waiting.values()]) {
+    try {
+      path.length = 0;
+      if (waiting.has(channel.name)) make(channel);
+    } catch (fault) {
+      onFault(channel, fault);
+    }
+  }
+  return order;
+}
+
+const NS = 1e9;
+
+/** Computes one step of a computed signal into its value (which is also its raw). */
+export function compute(signal: Signal): void {
+  const { group } = signal;
+  const { expression, inputs, scratch } = signal.computed!;
+  const n = group.count;
+  if (signal.value.length < n) signal.value = new Float32Array(n * 2);
+  const values = inputs.map((input, k) => {
+    if (input.group === group) return input.value;
+    if (scratch[k].length < n) scratch[k] = new Float32Array(n * 2);
+    hold(input, group, scratch[k], n);
+    return scratch[k];
+  });
+  expression.run(values, signal.value, n);
+  signal.raw = signal.value;
+}
+
+/** Spreads a slower signal over the samples of another group: the last value at or before each instant. */
+function hold(input: Signal, onto: Group, out: Float32Array, n: number): void {
+  const own = input.group;
+  const offset = Number(onto.startNs - own.startNs) / NS;
+  const step = onto.rate.den / onto.rate.num;
+  const rate = hz(own.rate);
+  let value = input.last;
+  for (let i = 0; i < n; i++) {
+    const index = Math.floor((offset + (onto.first + i) * step) * rate + 1e-6) - own.first;
+    if (index >= 0 && own.count > 0) value = input.value[Math.min(index, own.count - 1)];
+    out[i] = value;
+  }
+}

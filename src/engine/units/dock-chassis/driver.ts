@@ -1,0 +1,234 @@
+import { FarrierError, badInput, notFound } from '$core/errors';
+import { rateFromHz, samplesBefore, type Rate } from '$core/time/rate';
+import type { Fault, StandInControl } from '$contract/unit';
+import { groupByRate, type OpenUnit, type RawBlock, type UnitDriver } from '../driver';
+import { Rotor, STEP_S, type RotorState } from './rotor';
+import { TerminalSignal, type Scene } from './signals';
+import { MODULES, RAW_UNIT, WIRED } from './wiring';
+
+const NS = 1e9;
+
+interface Group {
+  rate: Rate;
+  startNs: bigint;
+  delivered: number;
+  signals: TerminalSignal[];
+  buffers: Float32Array[];
+}
+
+export interface DockOptions {
+  seed?: number;
+  tidePhaseS?: number;
+  initial?: Partial<RotorState>;
+  brakeA?: number;
+  faults?: Record<string, Fault>;
+}
+
+/** The chassis on the dock rig, simulated down to its terminals. Its time is what poll() is given, so it runs in real time or as fast as
+ *  it is asked to, with the same result. */
+export function openDockChassis(
+  serial: string,
+  name: string,
+  nowNs: bigint,
+  options: DockOptions = {},
+): OpenUnit {
+  const seed = options.seed ?? 4172;
+  const rotor = new Rotor(seed, options.tidePhaseS, options.initial);
+  const faults: Record<string, Fault> = { ...options.faults };
+  const outputs: Record<string, number> = { [WIRED.brake]: (options.brakeA ?? 6) / 2, [WIRED.pump]: 1 };
+  const controls = new Map<string, StandInControl>(
+    [
+      { id: 'plugged', label: 'Plugged in', unit: 'yes/no', min: 0, max: 1, value: 1 },
+      { id: 'wireMm', label: 'Draw-wire pulled to', unit: 'mm', min: -1, max: 200, value: -1 },
+      { id: 'doorOpen', label: 'Guard door open', unit: 'yes/no', min: 0, max: 1, value: 0 },
+      { id: 'heat', label: 'Heat on the bearings', unit: 'K', min: 0, max: 60, value: 0 },
+    ].map((c) => [c.id, c]),
+  );
+  const originNs = nowNs;
+  let groups: Group[] = [];
+  let before: RotorState = { ...rotor.state };
+  const scene: Scene = {
+    timeS: 0,
+    rotor: { ...rotor.state },
+    hand: { wireMm: NaN, doorOpen: false, heat: 0 },
+    brakeA: 0,
+    pumpOn: true,
+    junction: 21,
+  };
+  const control = (id: string) => controls.get(id)!.value;
+
+  /** Puts the scene to a time: steps the rotor past it, then interpolates between its last two states. */
+  function moveTo(timeS: number): void {
+    while (rotor.timeS < timeS) {
+      before = { ...rotor.state };
+      rotor.step(scene.brakeA, scene.pumpOn, scene.hand.heat);
+    }
+    const share = Math.min(1, Math.max(0, 1 - (rotor.timeS - timeS) / STEP_S));
+    for (const key of Object.keys(before) as (keyof RotorState)[])
+      scene.rotor[key] = before[key] + (rotor.state[key] - before[key]) * share;
+    scene.timeS = timeS;
+    scene.junction = scene.rotor.cabinet + 1.2;
+  }
+
+  function takeInputs(): void {
+    scene.hand.wireMm = control('wireMm') < 0 ? NaN : control('wireMm');
+    scene.hand.doorOpen = control('doorOpen') > 0.5;
+    scene.hand.heat = control('heat');
+    scene.brakeA = outputs[WIRED.brake] * 2;
+    scene.pumpOn = outputs[WIRED.pump] > 0.5;
+  }
+
+  function answering(): void {
+    if (control('plugged') > 0.5) return;
+    throw new FarrierError('unavailable', {
+      what: 'The unit does not answer.',
+      where: name,
+      why: 'Its plug is out.',
+      next: 'Plug it in again: it is found by itself.',
+    });
+  }
+
+  return {
+    describe: () => ({
+      serial,
+      kind: 'dock chassis',
+      name,
+      firmware: '1.4',
+      calibratedUntil: '2027-03-14',
+      modules: MODULES,
+      controls: [...controls.values()],
+      faults,
+      standIn: true,
+    }),
+    start(requests, startNs) {
+      answering();
+      groups = [...groupByRate(requests)].map(([rateHz, list]) => {
+        if (list.length * rateHz > 4e6)
+          throw badInput(
+            'sample rate',
+            `${list.length} × ${rateHz} S/s`,
+            'The chassis carries 4 MS/s in all: choose lower rates.',
+          );
+        return {
+          rate: rateFromHz(rateHz),
+          startNs,
+          delivered: 0,
+          signals: list.map((r) => {
+            const signal = new TerminalSignal(r.terminal, rateHz, r.resistance ?? false, seed);
+            signal.fault = faults[r.terminal] ?? 'none';
+            return signal;
+          }),
+          buffers: list.map(() => new Float32Array(1024)),
+        };
+      });
+      return groups.map((g) => ({ rate: g.rate, startNs, terminals: g.signals.map((s) => s.terminal) }));
+    },
+    poll(nowNs) {
+      answering();
+      takeInputs();
+      const due = groups.map((g) => samplesBefore(g.rate, nowNs - g.startNs));
+      const blocks: RawBlock[] = groups.map((g, k) => {
+        const count = Math.max(0, due[k] - g.delivered);
+        if (g.buffers[0].length < count) g.buffers = g.signals.map(() => new Float32Array(count * 2));
+        return {
+          group: k,
+          firstIndex: g.delivered,
+          count,
+          columns: g.buffers.map((b) => b.subarray(0, count)),
+          trouble: g.signals.map((s) => s.trouble),
+        };
+      });
+      // All groups advance together through the model's steps, so that each sees the rotor at its own sample times.
+      const written = groups.map(() => 0);
+      const times = groups.map((g) => Number(g.startNs - originNs) / NS);
+      const periods = groups.map((g) => g.rate.den / g.rate.num);
+      const endS = Number(nowNs - originNs) / NS;
+      let untilS = rotor.timeS;
+      while (untilS < endS + STEP_S) {
+        groups.forEach((g, k) => {
+          const block = blocks[k];
+          for (; written[k] < block.count; written[k]++) {
+            const timeS = times[k] + (g.delivered + written[k]) * periods[k];
+            if (timeS > untilS) break;
+            moveTo(timeS);
+            for (let c = 0; c < g.signals.length; c++)
+              block.columns[c][written[k]] = g.signals[c].sample(scene);
+          }
+        });
+        if (untilS >= endS) break;
+        before = { ...rotor.state };
+        rotor.step(scene.brakeA, scene.pumpOn, scene.hand.heat);
+        untilS = rotor.timeS;
+      }
+      groups.forEach((g, k) => (g.delivered += blocks[k].count));
+      return blocks.filter((b) => b.count > 0);
+    },
+    setOutput(terminal, value) {
+      answering();
+      if (!MODULES[5].terminals.some((t) => t.id === terminal))
+        throw badInput('output', terminal, 'Choose an output of module A6.');
+      if (!(Math.abs(value) <= 10))
+        throw badInput('output value', `${value} V`, 'The output gives −10 to 10 V.');
+      outputs[terminal] = value;
+    },
+    probe(terminal) {
+      answering();
+      const module = terminal.split('/')[0];
+      if (!RAW_UNIT[module]) throw notFound('terminal', terminal);
+      takeInputs();
+      const resistance = terminal === WIRED.sealWater;
+      const signal = new TerminalSignal(terminal, 50, resistance, seed + Math.round(rotor.timeS * 1000));
+      signal.fault = faults[terminal] ?? 'none';
+      const free = !(Object.values(WIRED).flat() as string[]).includes(terminal);
+      let sum = 0;
+      let squares = 0;
+      const samples = 50;
+      for (let i = 0; i < samples; i++) {
+        const value = module === 'A6' ? (outputs[terminal] ?? 0) : signal.sample(scene);
+        sum += value;
+        squares += value * value;
+      }
+      const mean = sum / samples;
+      return {
+        unit: resistance
+          ? 'Ω'
+          : terminal === WIRED.flowMeter
+            ? 'mA'
+            : terminal === WIRED.guardDoor
+              ? '1'
+              : RAW_UNIT[module],
+        mean,
+        noise: Math.sqrt(Math.max(0, squares / samples - mean * mean)),
+        samples,
+        trouble: signal.trouble,
+        remark:
+          free && module !== 'A6'
+            ? 'Nothing is connected: the input floats and shows noise, these numbers mean nothing.'
+            : null,
+      };
+    },
+    setControl(id, value) {
+      const found = controls.get(id);
+      if (!found) throw notFound('control', id);
+      if (!(value >= found.min && value <= found.max))
+        throw badInput(found.label, value, `Give ${found.min} to ${found.max} ${found.unit}.`);
+      found.value = value;
+    },
+    setFault(terminal, fault) {
+      faults[terminal] = fault;
+      for (const g of groups) for (const s of g.signals) if (s.terminal === terminal) s.fault = fault;
+    },
+    close() {
+      groups = [];
+    },
+  };
+}
+
+/** Stand-in chassis: found when the job has added one. */
+export const dockChassis: UnitDriver = {
+  kind: 'dock chassis',
+  title: 'Dock chassis, six modules on a tidal-stream rotor (stand-in)',
+  discover: (known) => known.filter((u) => u.kind === 'dock chassis'),
+  open: (serial, name, nowNs) =>
+    openDockChassis(serial, name, nowNs, { tidePhaseS: 5200, faults: { 'A2/2': 'open wire' } }),
+};

@@ -1,0 +1,116 @@
+import { index, integer, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core';
+
+/** Things with settings keep them as JSON that the contract's schemas check on the way in and out (entities.ts). */
+const body = () => text('body', { mode: 'json' }).notNull();
+
+export const jobs = sqliteTable('jobs', {
+  id: text('id').primaryKey(),
+  name: text('name').notNull(),
+  place: text('place').notNull(),
+  createdAt: integer('created_at').notNull(),
+});
+
+/** Stand-in units that were added; real units are found, not listed. */
+export const units = sqliteTable('units', {
+  serial: text('serial').primaryKey(),
+  kind: text('kind').notNull(),
+  name: text('name').notNull(),
+});
+
+export const channels = sqliteTable(
+  'channels',
+  {
+    id: text('id').primaryKey(),
+    jobId: text('job_id')
+      .notNull()
+      .references(() => jobs.id, { onDelete: 'cascade' }),
+    position: integer('position').notNull(),
+    name: text('name').notNull(),
+    body: body(),
+  },
+  (t) => [uniqueIndex('channel_name_in_job').on(t.jobId, t.name)],
+);
+
+export const calibrations = sqliteTable('calibrations', {
+  id: text('id').primaryKey(),
+  channelId: text('channel_id').notNull(),
+  at: integer('at').notNull(),
+  body: body(),
+});
+
+export const plans = sqliteTable('plans', {
+  id: text('id').primaryKey(),
+  jobId: text('job_id')
+    .notNull()
+    .references(() => jobs.id, { onDelete: 'cascade' }),
+  name: text('name').notNull(),
+  body: body(),
+});
+
+export const rules = sqliteTable('rules', {
+  id: text('id').primaryKey(),
+  jobId: text('job_id')
+    .notNull()
+    .references(() => jobs.id, { onDelete: 'cascade' }),
+  position: integer('position').notNull(),
+  body: body(),
+});
+
+/** One line a take file; the file itself holds the truth. */
+export const takes = sqliteTable('takes', {
+  id: text('id').primaryKey(),
+  jobId: text('job_id')
+    .notNull()
+    .references(() => jobs.id),
+  number: integer('number').notNull(),
+  name: text('name').notNull(),
+  state: text('state', { enum: ['recording', 'complete', 'interrupted'] }).notNull(),
+  startedAt: integer('started_at').notNull(),
+  durationMs: integer('duration_ms').notNull(),
+});
+
+export const studies = sqliteTable('studies', {
+  id: text('id').primaryKey(),
+  jobId: text('job_id')
+    .notNull()
+    .references(() => jobs.id),
+  takeId: text('take_id')
+    .notNull()
+    .references(() => takes.id),
+  position: integer('position').notNull(),
+  kind: text('kind').notNull(),
+  createdAt: integer('created_at').notNull(),
+  body: body(),
+});
+
+/** Every change of a set-up: what it was and what it became. Undo and “what changed since” both read it. */
+export const revisions = sqliteTable(
+  'revisions',
+  {
+    id: integer('id').primaryKey({ autoIncrement: true }),
+    at: integer('at').notNull(),
+    by: text('by').notNull(),
+    jobId: text('job_id').notNull(),
+    kind: text('kind', { enum: ['channel', 'plan', 'rule', 'study'] }).notNull(),
+    subject: text('subject').notNull(),
+    says: text('says').notNull(),
+    before: text('before', { mode: 'json' }),
+    after: text('after', { mode: 'json' }),
+    undone: integer('undone', { mode: 'boolean' }).notNull().default(false),
+  },
+  (t) => [index('revision_subject').on(t.kind, t.subject)],
+);
+
+export const logbook = sqliteTable(
+  'logbook',
+  {
+    id: integer('id').primaryKey({ autoIncrement: true }),
+    at: integer('at').notNull(),
+    jobId: text('job_id').notNull(),
+    takeId: text('take_id'),
+    kind: text('kind').notNull(),
+    says: text('says').notNull(),
+    by: text('by').notNull(),
+  },
+  (t) => [index('logbook_time').on(t.jobId, t.at)],
+);

@@ -1,0 +1,222 @@
+import { compileConversion, convertEnvelope, type Conversion } from '$core/conversion/conversion';
+import { FarrierError, damaged, notFound } from '$core/errors';
+import { ENVELOPE_FACTOR, minMaxBuckets } from '$core/signal/envelope';
+import { hz } from '$core/time/rate';
+import { TakeHead, type TakeNote } from '$contract/take';
+import Sqlite from 'better-sqlite3';
+import { existsSync } from 'node:fs';
+import { TAKE_APPLICATION_ID, TAKE_VERSION } from './schema';
+
+export interface StoredSignal {
+  id: number;
+  channelId: string | null;
+  name: string;
+  rawUnit: string;
+  unit: string;
+  groupId: number;
+  junction: number | null;
+  snapshot: unknown;
+  conversion: Conversion;
+  rateHz: number;
+  startS: number;
+  length: number;
+}
+
+/** Reads a take file. Any window costs a number of rows that depends on the buckets asked for, not on the take's length. */
+export class TakeReader {
+  private readonly db: Sqlite.Database;
+  readonly head: TakeHead;
+  readonly signals: StoredSignal[];
+  private readonly blocksFrom: Sqlite.Statement;
+  private readonly rowsFrom: Sqlite.Statement;
+
+  /** @throws `not_found`, or `damaged` for a file that is no take or comes from a newer version */
+  constructor(path: string) {
+    if (!existsSync(path)) throw notFound('take file', path);
+    try {
+      this.db = new Sqlite(path, { readonly: true, fileMustExist: true });
+      this.db.pragma('busy_timeout = 5000');
+      this.db.pragma('mmap_size = 1073741824');
+      if (this.db.pragma('application_id', { simple: true }) !== TAKE_APPLICATION_ID)
+        throw damaged(path, 'This file is no take.', 'Choose a .take file.');
+      const version = this.db.pragma('user_version', { simple: true }) as number;
+      if (version > TAKE_VERSION)
+        throw damaged(
+          path,
+          `The take has version ${version}, this program reads up to ${TAKE_VERSION}.`,
+          'Open it with a newer version.',
+        );
+      const pairs = this.db.prepare('SELECT key, value FROM take').all() as { key: string; value: string }[];
+      this.head = TakeHead.parse(Object.fromEntries(pairs.map((p) => [p.key, JSON.parse(p.value)])));
+    } catch (error) {
+      if (error instanceof FarrierError) throw error;
+      throw damaged(
+        path,
+        'The take cannot be read.',
+        `Restore it from a copy. (${(error as Error).message.slice(0, 200)})`,
+      );
+    }
+    this.signals = (
+      this.db
+        .prepare(
+          `SELECT s.id, s.channel_id channelId, s.name, s.raw_unit rawUnit, c.unit, s.group_id groupId, s.junction, s.snapshot, c.body conversion,
+             g.rate_num num, g.rate_den den, g.offset_ns offsetNs, g.length
+           FROM signal s JOIN rate_group g ON g.id = s.group_id
+           JOIN conversion c ON c.signal = s.id AND c.revision = (SELECT max(revision) FROM conversion WHERE signal = s.id) ORDER BY s.id`,
+        )
+        .all() as (Record<string, never> & {
+        snapshot: string;
+        conversion: string;
+        num: number;
+        den: number;
+        offsetNs: number;
+      })[]
+    ).map(({ num, den, offsetNs, snapshot, conversion, ...rest }) => ({
+      ...(rest as unknown as StoredSignal),
+      snapshot: JSON.parse(snapshot),
+      conversion: JSON.parse(conversion),
+      rateHz: hz({ num, den }),
+      startS: offsetNs / 1e9,
+    }));
+    this.blocksFrom = this.db.prepare(
+      `SELECT first, count, data FROM block WHERE signal = @signal AND first < @end
+       AND first >= coalesce((SELECT max(first) FROM block WHERE signal = @signal AND first <= @from), 0) ORDER BY first`,
+    );
+    this.rowsFrom = this.db.prepare(
+      `SELECT first, count, data FROM envelope WHERE signal = @signal AND level = @level AND first < @end
+       AND first >= coalesce((SELECT max(first) FROM envelope WHERE signal = @signal AND level = @level AND first <= @from), 0) ORDER BY first`,
+    );
+  }
+
+  /** @throws `not_found` */
+  signal(id: number): StoredSignal {
+    const found = this.signals.find((s) => s.id === id);
+    if (!found) throw notFound('signal of the take', String(id));
+    return found;
+  }
+
+  get durationS(): number {
+    return this.head.lengthNs !== null
+      ? this.head.lengthNs / 1e9
+      : Math.max(0, ...this.signals.map((s) => s.startS + s.length / s.rateHz));
+  }
+
+  /** Raw samples [first, first + count), NaN where there is none. */
+  raw(signal: number, first: number, count: number): Float32Array {
+    const out = new Float32Array(count).fill(NaN);
+    const end = first + count;
+    for (const row of this.blocksFrom.iterate({ signal, from: first, end }) as IterableIterator<Row>)
+      copyOverlap(floats(row.data), row.first, out, first);
+    return out;
+  }
+
+  /** Samples in the channel's unit. */
+  values(signal: number, first: number, count: number): Float32Array {
+    const { conversion, junction } = this.signal(signal);
+    const out = this.raw(signal, first, count);
+    compileConversion(conversion)(
+      out,
+      out,
+      count,
+      junction === null ? undefined : this.raw(junction, first, count),
+    );
+    return out;
+  }
+
+  /** Extremes of a window in the channel's unit. @param first and end in samples @param buckets how many, such as pixels */
+  window(
+    signal: number,
+    first: number,
+    end: number,
+    buckets: number,
+  ): { min: Float32Array; max: Float32Array } {
+    const { conversion, junction } = this.signal(signal);
+    const own = this.rawWindow(signal, first, end, buckets);
+    return convertEnvelope(
+      conversion,
+      own.min,
+      own.max,
+      junction === null ? undefined : this.rawWindow(junction, first, end, buckets),
+    );
+  }
+
+  private rawWindow(
+    signal: number,
+    first: number,
+    end: number,
+    buckets: number,
+  ): { min: Float32Array; max: Float32Array } {
+    const perBucket = (end - first) / buckets;
+    const wanted = Math.floor(Math.log(perBucket) / Math.log(ENVELOPE_FACTOR) + 1e-9);
+    for (let level = wanted; level >= 1; level--) {
+      const size = ENVELOPE_FACTOR ** level;
+      const from = Math.floor(first / size);
+      const to = Math.ceil(end / size);
+      const min = new Float32Array(to - from).fill(NaN);
+      const max = new Float32Array(to - from).fill(NaN);
+      let found = false;
+      for (const row of this.rowsFrom.iterate({ signal, level, from, end: to }) as IterableIterator<Row>) {
+        const both = floats(row.data);
+        copyOverlap(both.subarray(0, row.count), row.first, min, from);
+        copyOverlap(both.subarray(row.count), row.first, max, from);
+        found = true;
+      }
+      // A short take has no coarse levels, the next finer one is small then.
+      if (found) return minMaxBuckets(min, max, Math.min(buckets, to - from));
+    }
+    const samples = this.raw(signal, first, Math.max(0, end - first));
+    return minMaxBuckets(samples, samples, Math.min(buckets, samples.length));
+  }
+
+  notes(): TakeNote[] {
+    const rows = this.db
+      .prepare('SELECT id, offset_ns offsetNs, kind, says, by FROM note ORDER BY offset_ns, id')
+      .all() as (Omit<TakeNote, 'atS'> & { offsetNs: number })[];
+    return rows.map(({ offsetNs, ...note }) => ({ ...note, atS: offsetNs / 1e9 }));
+  }
+
+  gaps(): { fromS: number; toS: number; reason: string }[] {
+    const rows = this.db
+      .prepare(
+        'SELECT first, count, reason, offset_ns offsetNs, rate_num num, rate_den den FROM gap JOIN rate_group g ON g.id = group_id ORDER BY first',
+      )
+      .all() as {
+      first: number;
+      count: number;
+      reason: string;
+      offsetNs: number;
+      num: number;
+      den: number;
+    }[];
+    return rows.map((r) => {
+      const rate = r.num / r.den;
+      return {
+        fromS: r.offsetNs / 1e9 + r.first / rate,
+        toS: r.offsetNs / 1e9 + (r.first + r.count) / rate,
+        reason: r.reason,
+      };
+    });
+  }
+
+  close(): void {
+    this.db.close();
+  }
+}
+
+interface Row {
+  first: number;
+  count: number;
+  data: Buffer;
+}
+
+function floats(data: Buffer): Float32Array {
+  if (data.byteOffset % 4 === 0) return new Float32Array(data.buffer, data.byteOffset, data.length / 4);
+  return new Float32Array(Uint8Array.from(data).buffer);
+}
+
+/** Copies the part of `from` (starting at index fromFirst) that lies within `to` (starting at toFirst). */
+function copyOverlap(from: Float32Array, fromFirst: number, to: Float32Array, toFirst: number): void {
+  const start = Math.max(fromFirst, toFirst);
+  const end = Math.min(fromFirst + from.length, toFirst + to.length);
+  if (end > start) to.set(from.subarray(start - fromFirst, end - fromFirst), start - toFirst);
+}

@@ -1,0 +1,30 @@
+import Sqlite from 'better-sqlite3';
+
+/** “FARR”, so that any tool can tell a take from another SQLite file. */
+export const TAKE_APPLICATION_ID = 0x46415252;
+export const TAKE_VERSION = 1;
+
+/** The tables of a take file; docs/formats.md explains every column. */
+const SCHEMA = `
+CREATE TABLE take (key TEXT PRIMARY KEY, value TEXT NOT NULL) WITHOUT ROWID;
+CREATE TABLE rate_group (id INTEGER PRIMARY KEY, offset_ns INTEGER NOT NULL, rate_num INTEGER NOT NULL, rate_den INTEGER NOT NULL, length INTEGER NOT NULL);
+CREATE TABLE signal (id INTEGER PRIMARY KEY, channel_id TEXT, name TEXT NOT NULL, raw_unit TEXT NOT NULL, group_id INTEGER NOT NULL REFERENCES rate_group(id),
+  junction INTEGER REFERENCES signal(id), snapshot TEXT);
+CREATE TABLE conversion (signal INTEGER NOT NULL REFERENCES signal(id), revision INTEGER NOT NULL, at INTEGER NOT NULL, by TEXT NOT NULL, reason TEXT NOT NULL,
+  unit TEXT NOT NULL, body TEXT NOT NULL, PRIMARY KEY (signal, revision)) WITHOUT ROWID;
+CREATE TABLE block (signal INTEGER NOT NULL, first INTEGER NOT NULL, count INTEGER NOT NULL, data BLOB NOT NULL, PRIMARY KEY (signal, first));
+CREATE TABLE envelope (signal INTEGER NOT NULL, level INTEGER NOT NULL, first INTEGER NOT NULL, count INTEGER NOT NULL, data BLOB NOT NULL, PRIMARY KEY (signal, level, first));
+CREATE TABLE gap (group_id INTEGER NOT NULL, first INTEGER NOT NULL, count INTEGER NOT NULL, reason TEXT NOT NULL);
+CREATE TABLE note (id INTEGER PRIMARY KEY, offset_ns INTEGER NOT NULL, kind TEXT NOT NULL, says TEXT NOT NULL, by TEXT NOT NULL);
+`;
+
+export function createTakeFile(path: string): Sqlite.Database {
+  const db = new Sqlite(path);
+  db.pragma('page_size = 16384');
+  db.pragma('journal_mode = WAL');
+  db.pragma('synchronous = NORMAL');
+  db.pragma(`application_id = ${TAKE_APPLICATION_ID}`);
+  db.pragma(`user_version = ${TAKE_VERSION}`);
+  db.exec(SCHEMA);
+  return db;
+}

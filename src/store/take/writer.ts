@@ -1,0 +1,223 @@
+import type { Conversion } from '$core/conversion/conversion';
+import { FarrierError } from '$core/errors';
+import type { Rate } from '$core/time/rate';
+import type { TakeHead, TakeState } from '$contract/take';
+import type Sqlite from 'better-sqlite3';
+import { EnvelopeLevel } from './envelope-levels';
+import { createTakeFile } from './schema';
+
+/** A row of samples is final once it has this many; a shorter one at the end is written anew at each commit. */
+export const ROW_SAMPLES = 4096;
+const BUFFER_SAMPLES = 65536;
+
+export interface TakeSignalSetup {
+  channelId: string | null;
+  name: string;
+  rawUnit: string;
+  unit: string;
+  group: number;
+  /** Position of the signal with the reference junction's temperature. */
+  junction: number | null;
+  conversion: Conversion;
+  /** The channel as it was, with calibration and sensor. */
+  snapshot: unknown;
+}
+export interface TakeGroupSetup {
+  /** Instant of its sample 0 after the take's start, ns. */
+  offsetNs: number;
+  rate: Rate;
+}
+export interface TakeSetup {
+  head: TakeHead;
+  groups: TakeGroupSetup[];
+  signals: TakeSignalSetup[];
+  by: string;
+}
+
+interface Pending {
+  buffer: Float32Array;
+  first: number;
+  count: number;
+  /** Samples that a short row on disk already holds. */
+  stored: number;
+  levels: EnvelopeLevel;
+  /** Index after the last sample fed to the levels. */
+  fed: number;
+}
+
+const NO_VALUES = new Float32Array(8192).fill(NaN);
+
+/** Writes one take. Appending only copies; commit() makes durable what came since, in one transaction. */
+export class TakeWriter {
+  private readonly db: Sqlite.Database;
+  private readonly pending: Pending[];
+  private readonly upsertBlock: Sqlite.Statement;
+  private readonly insertNote: Sqlite.Statement;
+  private readonly insertGap: Sqlite.Statement;
+  private readonly growGroup: Sqlite.Statement;
+  private readonly lengths: number[];
+  private open = false;
+  samplesWritten = 0;
+
+  /** @throws `unavailable` when the file cannot be made */
+  constructor(
+    path: string,
+    private readonly setup: TakeSetup,
+  ) {
+    try {
+      this.db = createTakeFile(path);
+    } catch (error) {
+      throw new FarrierError('unavailable', {
+        what: 'The take file cannot be made.',
+        where: path,
+        why: (error as Error).message,
+        next: 'Check the disk’s free space and rights, then start again.',
+      });
+    }
+    const { head, groups, signals, by } = setup;
+    const { db } = this;
+    db.transaction(() => {
+      const put = db.prepare('INSERT INTO take VALUES (?, ?)');
+      for (const [key, value] of Object.entries(head)) put.run(key, JSON.stringify(value));
+      groups.forEach((g, id) =>
+        db
+          .prepare('INSERT INTO rate_group VALUES (?, ?, ?, ?, 0)')
+          .run(id, g.offsetNs, g.rate.num, g.rate.den),
+      );
+      const addSignal = db.prepare('INSERT INTO signal VALUES (?, ?, ?, ?, ?, ?, ?)');
+      const addConversion = db.prepare('INSERT INTO conversion VALUES (?, 1, ?, ?, ?, ?, ?)');
+      // A junction has to stand before the signals that name it.
+      const order = signals
+        .map((s, id) => ({ s, id }))
+        .sort((a, b) => Number(a.s.junction !== null) - Number(b.s.junction !== null));
+      for (const { s, id } of order) {
+        addSignal.run(
+          id,
+          s.channelId,
+          s.name,
+          s.rawUnit,
+          s.group,
+          s.junction,
+          JSON.stringify(s.snapshot ?? null),
+        );
+        addConversion.run(id, Date.now(), by, 'as recorded', s.unit, JSON.stringify(s.conversion));
+      }
+    })();
+    this.upsertBlock = db.prepare(
+      'INSERT INTO block VALUES (?, ?, ?, ?) ON CONFLICT DO UPDATE SET count = excluded.count, data = excluded.data',
+    );
+    const insertEnvelope = db.prepare('INSERT INTO envelope VALUES (?, ?, ?, ?, ?)');
+    this.insertNote = db.prepare('INSERT INTO note (offset_ns, kind, says, by) VALUES (?, ?, ?, ?)');
+    this.insertGap = db.prepare('INSERT INTO gap VALUES (?, ?, ?, ?)');
+    this.growGroup = db.prepare('UPDATE rate_group SET length = ? WHERE id = ?');
+    this.lengths = groups.map(() => 0);
+    this.pending = signals.map((_, id) => ({
+      buffer: new Float32Array(ROW_SAMPLES),
+      first: 0,
+      count: 0,
+      stored: 0,
+      fed: 0,
+      levels: new EnvelopeLevel(1, (level, first, min, max) => {
+        this.begin();
+        insertEnvelope.run(id, level, first, min.length, packEnvelope(min, max));
+      }),
+    }));
+  }
+
+  private begin(): void {
+    if (!this.open) this.db.exec('BEGIN');
+    this.open = true;
+  }
+
+  /** Adds raw samples of one signal. @param first index of data[0] in its rate group; a jump leaves a gap */
+  append(signal: number, first: number, data: Float32Array): void {
+    const p = this.pending[signal];
+    if (p.count > 0 && p.first + p.count !== first) this.flushRow(signal, p, true);
+    if (p.count === 0) p.first = first;
+    for (let skip = first - p.fed; skip > 0; skip -= NO_VALUES.length)
+      p.levels.push(NO_VALUES, NO_VALUES, Math.min(skip, NO_VALUES.length));
+    p.levels.push(data, data, data.length);
+    p.fed = first + data.length;
+    let read = 0;
+    while (read < data.length) {
+      if (p.count === p.buffer.length) {
+        if (p.buffer.length < BUFFER_SAMPLES) {
+          const larger = new Float32Array(p.buffer.length * 4);
+          larger.set(p.buffer);
+          p.buffer = larger;
+        } else this.flushRow(signal, p, true);
+      }
+      const take = Math.min(p.buffer.length - p.count, data.length - read);
+      p.buffer.set(read === 0 && take === data.length ? data : data.subarray(read, read + take), p.count);
+      p.count += take;
+      read += take;
+    }
+    const { group } = this.setup.signals[signal];
+    this.lengths[group] = Math.max(this.lengths[group], first + data.length);
+    this.samplesWritten += data.length;
+  }
+
+  private flushRow(signal: number, p: Pending, final: boolean): void {
+    if (p.count > p.stored) {
+      this.begin();
+      this.upsertBlock.run(signal, p.first, p.count, Buffer.from(p.buffer.buffer, 0, p.count * 4));
+      p.stored = p.count;
+    }
+    if (final) {
+      p.first += p.count;
+      p.count = 0;
+      p.stored = 0;
+    }
+  }
+
+  /** Says why samples are missing. */
+  gap(group: number, first: number, count: number, reason: string): void {
+    this.begin();
+    this.insertGap.run(group, first, count, reason);
+  }
+
+  /** A mark or event on the time axis. */
+  note(offsetNs: number, kind: string, says: string, by: string): void {
+    this.begin();
+    this.insertNote.run(offsetNs, kind, says, by);
+  }
+
+  /** Makes all that was appended durable. To be called at most 250 ms apart.
+   *  @throws `unavailable` when the disk does not take it; what was committed before stays */
+  commit(): void {
+    try {
+      this.pending.forEach((p, signal) => this.flushRow(signal, p, p.count >= ROW_SAMPLES));
+      if (!this.open) return;
+      this.lengths.forEach((length, id) => this.growGroup.run(length, id));
+      this.db.exec('COMMIT');
+      this.open = false;
+    } catch (error) {
+      throw new FarrierError('unavailable', {
+        what: 'The disk does not take the recording.',
+        where: this.db.name,
+        why: (error as Error).message,
+        next: 'Free some space; what was written before is kept.',
+      });
+    }
+  }
+
+  /** Ends the take and closes the file. */
+  close(state: Exclude<TakeState, 'recording'>, lengthNs: number): void {
+    for (const p of this.pending) p.levels.finish();
+    this.begin();
+    const set = this.db.prepare('UPDATE take SET value = ? WHERE key = ?');
+    set.run(JSON.stringify(state), 'state');
+    set.run(JSON.stringify(lengthNs), 'lengthNs');
+    this.commit();
+    this.db.pragma('wal_checkpoint(TRUNCATE)');
+    this.db.close();
+  }
+}
+
+/** Bytes of a row of buckets: all minima, then all maxima, float32 little-endian. */
+export function packEnvelope(min: Float32Array, max: Float32Array): Buffer {
+  const both = new Float32Array(min.length * 2);
+  both.set(min);
+  both.set(max, min.length);
+  return Buffer.from(both.buffer);
+}

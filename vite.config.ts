@@ -1,0 +1,34 @@
+import { sveltekit } from '@sveltejs/kit/vite';
+import tailwindcss from '@tailwindcss/vite';
+import { defineConfig } from 'vitest/config';
+
+export default defineConfig({
+  plugins: [
+    tailwindcss(),
+    sveltekit(),
+    {
+      // Its package declares no side effects, but does not say so: without this all themes land in the bundle.
+      name: 'flowbite-svelte-is-pure',
+      transform: {
+        filter: { id: /flowbite-svelte[\\/]dist[\\/].*\.(js|svelte)$/ },
+        handler: () => ({ moduleSideEffects: false }),
+      },
+    },
+  ],
+  server: { watch: { ignored: ['**/data/**'] } },
+  test: {
+    projects: [
+      { extends: true, test: { name: 'unit', include: ['tests/unit/**/*.test.ts'] } },
+      {
+        extends: true,
+        test: {
+          name: 'e2e',
+          include: ['tests/e2e/**/*.test.ts'],
+          testTimeout: 120_000,
+          hookTimeout: 120_000,
+          fileParallelism: false,
+        },
+      },
+    ],
+  },
+});
