@@ -19,7 +19,8 @@ CREATE TABLE `jobs` (
 	`id` text PRIMARY KEY NOT NULL,
 	`name` text NOT NULL,
 	`place` text NOT NULL,
-	`created_at` integer NOT NULL
+	`created_at` integer NOT NULL,
+	`current` integer DEFAULT false NOT NULL
 );
 --> statement-breakpoint
 CREATE TABLE `logbook` (

@@ -18,6 +18,7 @@ await build({
   resolve: { alias: rooms },
   build: { ssr: entry, outDir, target: 'node20', emptyOutDir: false },
 });
+process.env.FARRIER_STUDIES = 'inline'; // a bundle is one program: worker threads would run it again
 process.argv = [process.argv[0], entry, ...rest];
 const name = entry.split('/').pop().replace(/\.ts$/, '.js');
 await import(pathToFileURL(join(outDir, name)).href);

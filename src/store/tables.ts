@@ -8,6 +8,7 @@ export const jobs = sqliteTable('jobs', {
   name: text('name').notNull(),
   place: text('place').notNull(),
   createdAt: integer('created_at').notNull(),
+  current: integer('current', { mode: 'boolean' }).notNull().default(false),
 });
 
 /** Stand-in units that were added; real units are found, not listed. */

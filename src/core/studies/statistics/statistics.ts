@@ -45,20 +45,18 @@ export const statistics: StudyKind<typeof schema> = {
     });
     const numeric = (label: string, unit?: string) => ({ label, unit, numeric: true });
     return {
-      findings: rows
-        .slice(0, 6)
-        .flatMap((row) =>
-          row[2] === null
-            ? []
-            : [
-                {
-                  label: `${row[0]}, mean`,
-                  value: row[2] as number,
-                  unit: row[1] as string,
-                  note: row[4] === null ? undefined : `spread ${(row[4] as number).toPrecision(3)}`,
-                },
-              ],
-        ),
+      findings: rows.slice(0, 6).flatMap((row) =>
+        row[2] === null
+          ? []
+          : [
+              {
+                label: `${row[0]}, mean`,
+                value: row[2] as number,
+                unit: row[1] as string,
+                note: row[4] === null ? undefined : `spread ${(row[4] as number).toPrecision(3)}`,
+              },
+            ],
+      ),
       figures: [],
       tables: [
         {

@@ -64,8 +64,19 @@ export function openDockChassis(
       rotor.step(scene.brakeA, scene.pumpOn, scene.hand.heat);
     }
     const share = Math.min(1, Math.max(0, 1 - (rotor.timeS - timeS) / STEP_S));
-    for (const key of Object.keys(before) as (keyof RotorState)[])
-      scene.rotor[key] = before[key] + (rotor.state[key] - before[key]) * share;
+    // Written out: this runs for every sample, and a loop over keys takes most of the model's time.
+    const from = before;
+    const to = rotor.state;
+    const now = scene.rotor;
+    now.flow = from.flow + (to.flow - from.flow) * share;
+    now.azimuth = from.azimuth + (to.azimuth - from.azimuth) * share;
+    now.speed = from.speed + (to.speed - from.speed) * share;
+    now.torque = from.torque + (to.torque - from.torque) * share;
+    now.thrust = from.thrust + (to.thrust - from.thrust) * share;
+    now.bearingDrive = from.bearingDrive + (to.bearingDrive - from.bearingDrive) * share;
+    now.bearingFree = from.bearingFree + (to.bearingFree - from.bearingFree) * share;
+    now.seal = from.seal + (to.seal - from.seal) * share;
+    now.cabinet = from.cabinet + (to.cabinet - from.cabinet) * share;
     scene.timeS = timeS;
     scene.junction = scene.rotor.cabinet + 1.2;
   }

@@ -84,7 +84,7 @@ export class Rotor {
     s.azimuth += s.speed * STEP_S;
     s.torque = s.speed > 1e-6 ? resisting : Math.min(hydro, resisting);
     s.thrust = 0.5 * RHO * AREA * s.flow ** 2 * 0.35;
-    const friction = (lubricated ? 1 : 3.2) * s.speed * (6 + 0.004 * s.torque + 0.0006 * s.thrust);
+    const friction = (lubricated ? 1 : 3.2) * s.speed * (2 + 0.0013 * s.torque + 0.0002 * s.thrust);
     s.bearingDrive += ((friction * 1.9 - (s.bearingDrive - s.seal - 9 - ambient) * 0.55) / 55) * STEP_S;
     s.bearingFree += ((friction * 1.7 - (s.bearingFree - s.seal - 8 - ambient) * 0.55) / 60) * STEP_S;
     s.seal = 11.4 + 0.15 * Math.sin((2 * Math.PI * t) / 900) + 0.02 * s.speed;

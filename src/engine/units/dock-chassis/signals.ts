@@ -121,7 +121,7 @@ export class TerminalSignal {
   private vibration({ rotor }: Scene): number {
     const turning = rotor.speed / 1.5;
     const orders = 0.05 * Math.sin(3 * rotor.azimuth) + 0.02 * Math.sin(60 * rotor.azimuth) * turning;
-    const drive = turning * turning * Math.sqrt(this.rateHz) * 0.045 + Math.sqrt(this.rateHz) * 0.0035;
+    const drive = (0.0075 * turning * turning + 0.0008) * Math.sqrt(this.rateHz);
     const force = drive * this.random.gauss() + orders;
     let acceleration = 0.04 * orders;
     for (const { mode, gain } of this.modes) acceleration += gain * mode.step(force);

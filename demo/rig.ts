@@ -1,0 +1,242 @@
+import type { Rule, Plan } from '$contract/plan';
+
+export const JOB = { name: 'Brinewheel II proof test', place: 'Harrow Quay · rotor 2 of 3' };
+export const CHASSIS = { serial: 'QH-0417', kind: 'dock chassis', name: 'Dock chassis' };
+
+interface DemoChannel {
+  name: string;
+  group: string;
+  kind: string;
+  terminal: string | null;
+  sensorSerial?: string;
+  settings: Record<string, unknown>;
+}
+
+const flap = (blade: number, serial: string, zero: number): DemoChannel => ({
+  name: `Blade ${blade} flap, root`,
+  group: 'Blade roots',
+  kind: 'strain bridge',
+  terminal: `A2/${blade}`,
+  sensorSerial: serial,
+  settings: { gaugeFactor: 2.08, zero, range: { min: 0, max: 1000 }, warnAbove: 820, alarmAbove: 900 },
+});
+
+/** The instrumentation of the rotor: 14 measured, 2 driven, 2 computed. Blade 2's gauge wire is broken. */
+export const CHANNELS: DemoChannel[] = [
+  flap(1, 'BG-112', 0.021),
+  flap(2, 'BG-113', -0.034),
+  flap(3, 'BG-114', 0.012),
+  {
+    name: 'Shaft torque',
+    group: 'Drive train',
+    kind: 'bridge sensor',
+    terminal: 'A2/4',
+    sensorSerial: 'TQ-031',
+    settings: {
+      sensitivity: 2.004,
+      fullScale: 5,
+      zero: 0.008,
+      range: { min: 0, max: 6 },
+      warnAbove: 5.4,
+      alarmAbove: 5.8,
+    },
+  },
+  {
+    name: 'Shaft speed',
+    group: 'Drive train',
+    kind: 'pulses',
+    terminal: 'A5/1',
+    settings: { perTurn: 60, unit: 'rpm', range: { min: 0, max: 30 }, warnAbove: 26, alarmAbove: 28 },
+  },
+  {
+    name: 'Bearing, drive end',
+    group: 'Drive train',
+    kind: 'thermocouple',
+    terminal: 'A1/1',
+    sensorSerial: 'TC-204',
+    settings: { type: 'K', range: { min: 0, max: 90 }, warnAbove: 58, alarmAbove: 70 },
+  },
+  {
+    name: 'Bearing, free end',
+    group: 'Drive train',
+    kind: 'thermocouple',
+    terminal: 'A1/2',
+    sensorSerial: 'TC-205',
+    settings: { type: 'K', range: { min: 0, max: 90 }, warnAbove: 58, alarmAbove: 70 },
+  },
+  {
+    name: 'Seal water',
+    group: 'Drive train',
+    kind: 'platinum sensor',
+    terminal: 'A1/5',
+    sensorSerial: 'PT-018',
+    settings: { range: { min: 0, max: 40 } },
+  },
+  {
+    name: 'Oil feed',
+    group: 'Drive train',
+    kind: 'pulses',
+    terminal: 'A5/6',
+    settings: { perTurn: 450, unit: 'L/min', range: { min: 0, max: 6 } },
+  },
+  {
+    name: 'Nacelle, fore–aft',
+    group: 'Nacelle',
+    kind: 'vibration',
+    terminal: 'A3/1',
+    sensorSerial: 'AC-771',
+    settings: { sensitivity: 10.2, range: { min: -20, max: 20 }, warnAbove: 15, alarmAbove: 18 },
+  },
+  {
+    name: 'Nacelle, side',
+    group: 'Nacelle',
+    kind: 'vibration',
+    terminal: 'A3/2',
+    sensorSerial: 'AC-772',
+    settings: { sensitivity: 10.2, range: { min: -20, max: 20 }, warnAbove: 15, alarmAbove: 18 },
+  },
+  {
+    name: 'Tip draw-wire',
+    group: 'Nacelle',
+    kind: 'voltage',
+    terminal: 'A4/1',
+    sensorSerial: 'DW-009',
+    settings: { slope: 40, unit: 'mm', range: { min: 0, max: 200 } },
+  },
+  {
+    name: 'Flow',
+    group: 'Water',
+    kind: 'current loop',
+    terminal: 'A4/2',
+    sensorSerial: 'FM-002',
+    settings: { low: 0, high: 5, unit: 'm/s', range: { min: 0, max: 5 } },
+  },
+  { name: 'Guard door', group: 'Water', kind: 'contact', terminal: 'A5/5', settings: {} },
+  {
+    name: 'Brake current',
+    group: 'Driven',
+    kind: 'driven',
+    terminal: 'A6/1',
+    settings: { slope: 2, rest: 6, unit: 'A', range: { min: 0, max: 10 } },
+  },
+  {
+    name: 'Lubrication',
+    group: 'Driven',
+    kind: 'driven',
+    terminal: 'A6/2',
+    settings: { slope: 1, rest: 1, unit: 'yes/no', range: { min: 0, max: 1 } },
+  },
+  {
+    name: 'Power',
+    group: 'Computed',
+    kind: 'computed',
+    terminal: null,
+    settings: { formula: '"Shaft torque" * "Shaft speed" * pi / 30', unit: 'kW', range: { min: 0, max: 8 } },
+  },
+  {
+    name: 'Too hot to load',
+    group: 'Computed',
+    kind: 'computed',
+    terminal: null,
+    settings: {
+      formula: '"Bearing, drive end" > 62 or "Bearing, free end" > 62',
+      unit: 'yes/no',
+      range: { min: 0, max: 1 },
+    },
+  },
+];
+
+export const PLAN_NAME = 'Spin-up to stall';
+export const plan = (id: (name: string) => string): Partial<Plan> => ({
+  start: 'when',
+  startChannel: id('Shaft speed'),
+  startDirection: 'rises above',
+  startLevel: 5,
+  before: 2,
+  stop: 'when',
+  stopChannel: id('Shaft speed'),
+  stopDirection: 'falls below',
+  stopLevel: 3,
+  stopHold: 4,
+  longest: 600,
+  facts: ['Operator', 'Blade set'],
+  naming: 'BW2-{Blade set}-{number}',
+});
+
+export const rules = (id: (name: string) => string): Rule[] => [
+  {
+    active: 'always',
+    channel: id('Bearing, drive end'),
+    direction: 'rises above',
+    level: 62,
+    hysteresis: 8,
+    output: id('Brake current'),
+    value: 6,
+    after: 'leave it there',
+  },
+  {
+    active: 'always',
+    channel: id('Guard door'),
+    direction: 'falls below',
+    level: 0.5,
+    hysteresis: 0,
+    output: id('Brake current'),
+    value: 10,
+    after: 'return it to rest',
+  },
+];
+
+/** Recorded history: what was driven during each take. Times in s after arming. */
+export const TAKES = [
+  {
+    daysAgo: 2,
+    at: '09:42',
+    facts: { Operator: 'bench', 'Blade set': 'A' },
+    seed: 1201,
+    tidePhaseS: 1800,
+    brake: [
+      [1, 0.4],
+      [110, 1.8],
+      [230, 6],
+    ],
+    marks: [[150, 'Brake at 1.8 A, steady']],
+  },
+  {
+    daysAgo: 2,
+    at: '11:15',
+    facts: { Operator: 'bench', 'Blade set': 'A' },
+    seed: 1202,
+    tidePhaseS: 5200,
+    brake: [
+      [1, 1.2],
+      [180, 2.6],
+      [260, 6],
+    ],
+    marks: [[200, 'Stall begins']],
+  },
+  {
+    daysAgo: 1,
+    at: '14:02',
+    facts: { Operator: 'bench', 'Blade set': 'B' },
+    seed: 1203,
+    tidePhaseS: 9000,
+    brake: [
+      [1, 0],
+      [90, 1.8],
+      [210, 3.2],
+      [300, 6],
+    ],
+    marks: [
+      [95, 'Brake at 1.8 A'],
+      [215, 'Load step to 3.2 A'],
+    ],
+  },
+] as {
+  daysAgo: number;
+  at: string;
+  facts: Record<string, string>;
+  seed: number;
+  tidePhaseS: number;
+  brake: [number, number][];
+  marks: [number, string][];
+}[];

@@ -1,0 +1,168 @@
+import { existsSync, mkdirSync, rmSync } from 'node:fs';
+import { join, resolve } from 'node:path';
+import { randomUUID } from 'node:crypto';
+import { Acquisition, type UnitSlot } from '$engine/acquisition';
+import { DRAW_WIRE_MM_PER_V } from '$engine/units/dock-chassis/signals';
+import { openDockChassis } from '$engine/units/dock-chassis/driver';
+import { sentenceText } from '$core/sentence/sentence';
+import { CORE_VERSION } from '$core/version';
+import { planSentence, ruleSentence, takeName } from '$contract/plan';
+import type { CalibrationPoint, Channel } from '$contract/channel';
+import { acceptCalibration } from '$service/calibrate';
+import { jobOf, log, openApp, takePath, type App } from '$service/app';
+import { addChannel, editPlan, editRule, namesOf } from '$service/setup';
+import { startStudy } from '$service/studies';
+import { insertUnit, jobPlan, listChannels, listRules, nextTakeNumber, putTake } from '$store/entities';
+import { CHANNELS, CHASSIS, JOB, PLAN_NAME, TAKES, plan, rules } from './rig';
+
+const STEP_NS = 250_000_000n; // faster than the engine's beat; the samples are the same
+const SECOND = 1_000_000_000n;
+
+/** Fills an empty data folder with the demo's world: the rig's set-up through the services, then takes recorded by the same pipeline
+ *  and rotor model that run live, faster than real time. */
+async function seed(folder: string): Promise<void> {
+  const app = openApp(folder, JOB);
+  insertUnit(app.db, CHASSIS);
+  for (const c of CHANNELS) {
+    await addChannel(app, {
+      name: c.name,
+      group: c.group,
+      kind: c.kind,
+      wire: c.terminal === null ? null : { unit: CHASSIS.serial, terminal: c.terminal },
+      sensorSerial: c.sensorSerial,
+      settings: c.settings,
+    });
+  }
+  const channels = () => listChannels(app.db, jobOf(app).id);
+  const id = (name: string) => channels().find((c) => c.name === name)!.id;
+  await editPlan(app, { ...plan(id), name: PLAN_NAME });
+  for (const rule of rules(id)) await editRule(app, null, rule);
+  await acceptCalibration(app, id('Tip draw-wire'), drawWirePoints());
+  for (const take of TAKES) record(app, channels(), take);
+  const [last] = app.db.$client.prepare('SELECT id FROM takes ORDER BY number DESC').all() as {
+    id: string;
+  }[];
+  await startStudy(app, {
+    kind: 'statistics',
+    takeId: last.id,
+    name: 'Steady load, statistics',
+    settings: {
+      channels: [
+        'Blade 1 flap, root',
+        'Blade 3 flap, root',
+        'Shaft torque',
+        'Shaft speed',
+        'Power',
+        'Flow',
+      ].map(id),
+      from: 120,
+      to: 200,
+    },
+  }).done;
+  await startStudy(app, {
+    kind: 'spectrum',
+    takeId: last.id,
+    name: 'Nacelle vibration at 1.8 A',
+    settings: { channels: ['Nacelle, fore–aft', 'Nacelle, side'].map(id), from: 120, to: 200, length: 8192 },
+  }).done;
+  app.db.$client.close();
+}
+
+/** A three-point calibration as it was done with the gauge rule. */
+function drawWirePoints(): CalibrationPoint[] {
+  return [0, 100, 200].map((target, k) => ({
+    target,
+    raw: 0.0269 + target / DRAW_WIRE_MM_PER_V + [0.0004, 0.0041, -0.0003][k],
+    noise: 0.0002,
+    samples: 40,
+  }));
+}
+
+function record(app: App, channels: Channel[], take: (typeof TAKES)[number]): void {
+  const start = new Date(Date.now() - take.daysAgo * 86_400_000);
+  const [h, m] = take.at.split(':').map(Number);
+  start.setUTCHours(h, m, 0, 0);
+  const originNs = BigInt(start.getTime()) * 1_000_000n;
+  const unit = openDockChassis(CHASSIS.serial, CHASSIS.name, originNs, {
+    seed: take.seed,
+    tidePhaseS: take.tidePhaseS,
+    faults: { 'A2/2': 'open wire' },
+  });
+  const slot: UnitSlot = {
+    unit,
+    serial: CHASSIS.serial,
+    name: CHASSIS.name,
+    answering: true,
+    says: '',
+    groups: [],
+    columns: [],
+  };
+  const job = jobOf(app);
+  const named = jobPlan(app.db, job.id)!.plan;
+  const names = namesOf(channels);
+  const acquisition = new Acquisition([slot], {
+    frame: () => undefined,
+    changed: () => undefined,
+    take: (head) => putTake(app.db, head, (head.lengthNs ?? 0) / 1e6),
+    note: (kind, says, takeId, atNs, by) =>
+      log(app, kind, says, { takeId, by, atMs: Number(atNs / 1_000_000n) }),
+  });
+  const setupRules = listRules(app.db, job.id).map(({ id, rule }) => ({
+    id,
+    rule,
+    says: sentenceText(ruleSentence, rule, names),
+  }));
+  acquisition.configure({ units: [CHASSIS], channels, rules: setupRules }, originNs);
+  let nowNs = originNs;
+  const runTo = (seconds: number) => {
+    while (nowNs < originNs + BigInt(Math.round(seconds * 10)) * (SECOND / 10n))
+      acquisition.step((nowNs += STEP_NS));
+  };
+  runTo(5);
+  const number = nextTakeNumber(app.db, job.id);
+  const takeId = randomUUID();
+  acquisition.arm({
+    head: {
+      id: takeId,
+      jobId: job.id,
+      job: job.name,
+      number,
+      name: takeName(named.naming, take.facts, number),
+      state: 'recording',
+      startNs: '0',
+      lengthNs: null,
+      facts: take.facts,
+      plan: named,
+      planText: sentenceText(planSentence, named, names),
+      coreVersion: CORE_VERSION,
+    },
+    plan: named,
+    path: takePath(app, takeId),
+    by: 'bench',
+  });
+  const brake = channels.find((c) => c.name === 'Brake current')!.id;
+  const actions = [
+    ...take.brake.map(([at, value]) => ({ at, act: () => acquisition.setOutput(brake, value) })),
+    ...take.marks.map(([at, says]) => ({ at, act: () => acquisition.note('mark', says, 'bench') })),
+  ];
+  for (const { at, act } of actions.sort((a, b) => a.at - b.at)) {
+    runTo(5 + at);
+    act();
+  }
+  for (let t = 5 + actions.at(-1)!.at; acquisition.status.state === 'Recording' && t < 700; t += 5) runTo(t);
+  if (acquisition.status.state !== 'Watching')
+    throw new Error(`demo take ${number} did not end: ${acquisition.status.state}`);
+}
+
+const folder = resolve(process.argv[2] ?? 'data');
+if (existsSync(join(folder, 'farrier.db')) && !process.argv.includes('--anew')) {
+  console.log(`${folder} holds data already; the demo goes on with it.`);
+} else {
+  rmSync(folder, { recursive: true, force: true });
+  mkdirSync(folder, { recursive: true });
+  const began = Date.now();
+  await seed(folder);
+  console.log(
+    `Demo data made in ${((Date.now() - began) / 1000).toFixed(1)} s: ${TAKES.length} takes, ${CHANNELS.length} channels.`,
+  );
+}

@@ -1,0 +1,68 @@
+import { json, redirect, type Handle, type HandleServerError, type ServerInit } from '@sveltejs/kit';
+import { sameOrigin } from '$service/access';
+import { startServer, type Server } from '$service/server';
+import { building, dev } from '$app/environment';
+import { asFarrierError } from '$core/errors';
+
+/** Kept beside the module, so that an edit during development stops the old server before it starts the new one. */
+const slot = globalThis as typeof globalThis & { farrier?: Promise<Server> };
+
+export const init: ServerInit = async () => {
+  if (building) return;
+  await (await slot.farrier)?.stop();
+  slot.farrier = startServer({
+    folder: process.env.FARRIER_DATA ?? 'data',
+    host: dev ? '127.0.0.1' : (process.env.HOST ?? '127.0.0.1'),
+    phrase: process.env.FARRIER_PHRASE,
+  });
+  try {
+    await slot.farrier;
+  } catch (error) {
+    console.error((error as Error).message);
+    process.exit(1);
+  }
+  // Open live streams would keep a stopping server waiting.
+  for (const signal of ['SIGTERM', 'SIGINT'] as const)
+    process.once(signal, () => void slot.farrier?.then((s) => s.app.live.closeAll()));
+  process.once('sveltekit:shutdown', () => void slot.farrier?.then((s) => s.stop()));
+};
+
+const OPEN_PATHS = ['/enter', '/_app/', '/mark.svg'];
+
+export const handle: Handle = async ({ event, resolve }) => {
+  if (!slot.farrier) return resolve(event);
+  const { app, access } = await slot.farrier;
+  Object.assign(event.locals, { app, access });
+  const { request, url, cookies } = event;
+  if (
+    !['GET', 'HEAD'].includes(request.method) &&
+    !sameOrigin(request.headers.get('origin'), request.headers.get('host'))
+  )
+    return json(
+      { error: { what: 'This request came from another site.', next: 'Use Farrier’s own pages.' } },
+      { status: 403 },
+    );
+  if (
+    access.needed &&
+    !OPEN_PATHS.some((path) => url.pathname.startsWith(path)) &&
+    !access.knows(cookies.get('farrier'))
+  ) {
+    if (url.pathname.startsWith('/api/'))
+      return json(
+        { error: { what: 'The access phrase is needed.', next: 'Open the start page and enter it.' } },
+        { status: 401 },
+      );
+    redirect(303, '/enter');
+  }
+  const response = await resolve(event);
+  response.headers.set('x-content-type-options', 'nosniff');
+  response.headers.set('referrer-policy', 'same-origin');
+  return response;
+};
+
+export const handleError: HandleServerError = ({ error, status, message }) => {
+  if (status === 404) return { message: 'There is no such page.', next: 'Choose a place on the left.' };
+  const fault = asFarrierError(error, message);
+  console.error(error);
+  return { message: fault.text.what, next: fault.text.next };
+};

@@ -1,0 +1,263 @@
+<script lang="ts">
+  import '@fontsource-variable/commissioner';
+  import '@fontsource-variable/jetbrains-mono';
+  import '../app.css';
+  import { goto, invalidateAll } from '$app/navigation';
+  import { resolve } from '$app/paths';
+  import { page } from '$app/state';
+  import { onMount, untrack } from 'svelte';
+  import { tinykeys } from 'tinykeys';
+  import { LiveFeed } from '$ui/live/feed.svelte';
+  import { provideShell } from '$ui/shell/shell.svelte';
+  import { call, faultText, type FaultText } from '$ui/api';
+  import { provideChoices } from '$ui/sentence/choices';
+  import { commonOf, roleOf } from '$contract/channel';
+  import ArmForm from '$ui/shell/ArmForm.svelte';
+  import FaultNote from '$ui/kit/FaultNote.svelte';
+  import JobDialog from '$ui/shell/JobDialog.svelte';
+  import KeysHelp from '$ui/shell/KeysHelp.svelte';
+  import Palette, { type Find } from '$ui/shell/Palette.svelte';
+  import Rail, { type Place } from '$ui/shell/Rail.svelte';
+  import TopBar from '$ui/shell/TopBar.svelte';
+  import type { LayoutProps } from './$types';
+
+  let { data, children }: LayoutProps = $props();
+
+  let night = $state(false);
+  let fault = $state<FaultText | null>(null);
+  let armOpen = $state(false);
+  let armFault = $state<FaultText | null>(null);
+  let findOpen = $state(false);
+  let jobOpen = $state(false);
+  let keysOpen = $state(false);
+
+  const overview = $derived(data.overview);
+  const channels = $derived(overview?.channels ?? []);
+  const refresh = () => invalidateAll();
+
+  let refreshing: ReturnType<typeof setTimeout> | undefined;
+  // What changes the set-up or the lists is fetched once, however many notes come at a time.
+  const refreshSoon = () => {
+    clearTimeout(refreshing);
+    refreshing = setTimeout(() => void refresh(), 150);
+  };
+  const LISTED = new Set(['channel', 'plan', 'rule', 'started', 'ended', 'study', 'unit', 'job', 'report']);
+  const feed = new LiveFeed(refreshSoon, (note) => LISTED.has(note.kind) && refreshSoon());
+
+  provideShell({
+    feed,
+    say: (said) => (fault = said),
+    arm,
+    refresh,
+    get night() {
+      return night;
+    },
+  });
+  provideChoices(() =>
+    channels.map((c) => ({ id: c.id, name: c.name, unit: commonOf(c).unit, driven: roleOf(c) === 'driven' })),
+  );
+
+  function arm() {
+    armFault = null;
+    if (overview?.plan.plan.facts.length) armOpen = true;
+    else void record({ do: 'arm', facts: {} });
+  }
+  async function armWith(facts: Record<string, string>) {
+    try {
+      await call('POST', '/api/record', { do: 'arm', facts });
+      armOpen = false;
+      if (!page.url.pathname.startsWith('/record')) void goto(resolve('/record'));
+    } catch (error) {
+      armFault = faultText(error);
+    }
+  }
+  async function record(body: Record<string, unknown>) {
+    try {
+      await call('POST', '/api/record', body);
+      fault = null;
+    } catch (error) {
+      fault = faultText(error);
+    }
+  }
+  async function undo(again: boolean) {
+    try {
+      await call('POST', `/api/undo${again ? '?again' : ''}`);
+      await refresh();
+    } catch (error) {
+      fault = faultText(error);
+    }
+  }
+  function turn(to: boolean) {
+    night = to;
+    document.documentElement.classList.toggle('dark', to);
+    localStorage.setItem('farrier-night', to ? '1' : '');
+  }
+
+  const typing = (event: KeyboardEvent) =>
+    (event.target as HTMLElement).closest('input, textarea, select, [role=dialog]') !== null;
+  const key = (act: () => void) => (event: KeyboardEvent) => {
+    if (typing(event)) return;
+    event.preventDefault();
+    act();
+  };
+
+  onMount(() => {
+    turn(localStorage.getItem('farrier-night') === '1');
+    feed.want([]);
+    // A page kept by the browser for “back” must not keep its stream.
+    const hide = () => feed.close();
+    const show = (event: PageTransitionEvent) => event.persisted && location.reload();
+    addEventListener('pagehide', hide);
+    addEventListener('pageshow', show);
+    const state = () => feed.status.state;
+    const undoKeys = tinykeys(window, {
+      '$mod+k': (event) => {
+        event.preventDefault();
+        findOpen = true;
+      },
+      '$mod+z': key(() => void undo(false)),
+      '$mod+Shift+z': key(() => void undo(true)),
+      '?': key(() => (keysOpen = true)),
+      'Shift+?': key(() => (keysOpen = true)),
+      a: key(() => state() === 'Watching' && arm()),
+      s: key(() => state() === 'Armed' && void record({ do: 'start' })),
+      e: key(() => state() === 'Recording' && void record({ do: 'end' })),
+      r: key(() => void record({ do: 'rest' })),
+    });
+    return () => {
+      undoKeys();
+      removeEventListener('pagehide', hide);
+      removeEventListener('pageshow', show);
+      feed.close();
+    };
+  });
+
+  // Pages that draw strips ask for them; elsewhere none are sent.
+  $effect(() => {
+    const path = page.url.pathname;
+    untrack(() => {
+      if (!path.startsWith('/record') && !path.startsWith('/calibrate') && !path.startsWith('/channels'))
+        feed.want([]);
+      fault = null;
+    });
+  });
+
+  const answering = $derived(feed.status.units.filter((u) => u.answering).length);
+  const places = $derived.by((): Place[] => {
+    if (!overview) return [];
+    const count = (role: string) => channels.filter((c) => roleOf(c) === role).length;
+    const { takes, studies } = overview;
+    const units = feed.status.units.length;
+    const byPoints = channels.filter((c) => c.calibration).length;
+    return [
+      {
+        path: '/rig',
+        name: 'Rig',
+        says:
+          units === 0
+            ? 'no unit yet'
+            : answering === units
+              ? `${units} unit${units > 1 ? 's' : ''}, all answering`
+              : `${answering} of ${units} answering`,
+        urgent: answering < units,
+      },
+      {
+        path: '/channels',
+        name: 'Channels',
+        says: `${count('measured')} measured, ${count('driven')} driven`,
+      },
+      { path: '/calibrate', name: 'Calibrate', says: `${byPoints} by points, rest by sheet` },
+      { path: '/record', name: 'Record', says: `plan “${overview.plan.name}”` },
+      { path: '/inspect', name: 'Inspect', says: takes.length === 1 ? '1 take' : `${takes.length} takes` },
+      {
+        path: '/study',
+        name: 'Study',
+        says: `${studies.count} ${studies.count === 1 ? 'study' : 'studies'}${studies.outOfDate ? `, ${studies.outOfDate} out of date` : ''}`,
+        urgent: studies.outOfDate > 0,
+      },
+      { path: '/report', name: 'Report', says: takes.length ? `for ${takes[0].name}` : 'needs a take' },
+      { path: '/logbook', name: 'Logbook', says: feed.notes.at(-1)?.says ?? 'kept by itself' },
+    ];
+  });
+  const finds = $derived.by((): Find[] => [
+    ...places.map((p) => ({ kind: 'place', name: p.name, go: () => void goto(resolve(p.path)) })),
+    ...channels.map((c) => ({
+      kind: 'channel',
+      name: c.name,
+      go: () => void goto(resolve(`/channels#${c.id}`)),
+    })),
+    ...(overview?.takes ?? []).map((t) => ({
+      kind: 'take',
+      name: t.name,
+      go: () => void goto(resolve(`/inspect/${t.id}`)),
+    })),
+    { kind: 'action', name: 'Arm a take', go: arm },
+    { kind: 'action', name: 'All outputs to rest', go: () => void record({ do: 'rest' }) },
+    { kind: 'action', name: night ? 'Day bench' : 'Night bench', go: () => turn(!night) },
+    { kind: 'action', name: 'Undo the last change', go: () => void undo(false) },
+  ]);
+</script>
+
+<svelte:head><title>{overview ? `${overview.job.name} · Farrier` : 'Farrier'}</title></svelte:head>
+
+{#if !overview}
+  {@render children()}
+{:else}
+  <div class="frame">
+    <TopBar
+      job={overview.job}
+      {channels}
+      startsByHand={overview.plan.plan.start === 'by hand'}
+      onjob={() => (jobOpen = true)}
+      act={(what) => void record({ do: what })}
+    />
+    <div class="below">
+      <Rail {places} {night} ontheme={() => turn(!night)} />
+      <main>
+        {#if fault}<div class="said"><FaultNote {fault} onclose={() => (fault = null)} /></div>{/if}
+        {@render children()}
+      </main>
+    </div>
+  </div>
+  <ArmForm
+    bind:open={armOpen}
+    plan={overview.plan.plan}
+    last={overview.lastFacts}
+    number={Math.max(0, ...overview.takes.map((t) => t.number)) + 1}
+    fault={armFault}
+    arm={(facts) => void armWith(facts)}
+  />
+  <Palette bind:open={findOpen} {finds} />
+  <JobDialog
+    bind:open={jobOpen}
+    jobs={overview.jobs}
+    current={overview.job.id}
+    changed={() => void refresh()}
+  />
+  <KeysHelp bind:open={keysOpen} path={page.url.pathname} />
+{/if}
+
+<style>
+  .frame {
+    display: flex;
+    flex-direction: column;
+    height: 100dvh;
+    overflow: hidden;
+  }
+  .below {
+    display: flex;
+    flex: 1;
+    min-height: 0;
+  }
+  main {
+    flex: 1;
+    min-width: 0;
+    min-height: 0;
+    display: flex;
+    flex-direction: column;
+    overflow: auto;
+  }
+  .said {
+    padding: 12px 22px 0;
+  }
+</style>

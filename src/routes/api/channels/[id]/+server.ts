@@ -1,0 +1,15 @@
+import { z } from 'zod';
+import { editChannel, removeChannel } from '$service/setup';
+import { readJson, route } from '../../../http';
+
+const Edit = z.strictObject({
+  name: z.string().max(200).optional(),
+  group: z.string().max(60).optional(),
+  sensorSerial: z.string().max(60).optional(),
+  settings: z.record(z.string().max(40), z.unknown()).optional(),
+});
+
+export const PATCH = route(async ({ locals, request, params }) =>
+  editChannel(locals.app, params.id!, await readJson(request, Edit)),
+);
+export const DELETE = route(({ locals, params }) => removeChannel(locals.app, params.id!));

@@ -1,0 +1,8 @@
+<script lang="ts">
+  import RigPage from '$ui/rig/RigPage.svelte';
+  import type { PageProps } from './$types';
+
+  let { data }: PageProps = $props();
+</script>
+
+<RigPage overview={data.overview!} />

@@ -1,0 +1,8 @@
+<script lang="ts">
+  import StudyPage from '$ui/study/StudyPage.svelte';
+  import type { PageProps } from './$types';
+
+  let { data }: PageProps = $props();
+</script>
+
+<StudyPage study={data.study} take={data.take} />

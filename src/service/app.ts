@@ -1,0 +1,72 @@
+import { randomUUID } from 'node:crypto';
+import { mkdirSync } from 'node:fs';
+import { join } from 'node:path';
+import { EMPTY_PLAN } from '$contract/plan';
+import type { EngineCommand } from '$contract/engine';
+import { openDatabase, type Db } from '$store/database';
+import { currentJob, insertJob, insertLog, jobPlan, putPlan, putTake, type Job } from '$store/entities';
+import { recoverTake, takeFiles } from '$store/take/recover';
+import { asFarrierError } from '$core/errors';
+import { LiveHub } from './live-hub';
+
+/** Whatever carries out commands of the engine: the engine process, or nothing while a job is only prepared. */
+export interface EnginePort {
+  command(command: EngineCommand): Promise<unknown>;
+}
+export const NO_ENGINE: EnginePort = { command: () => Promise.resolve() };
+
+/** Everything a service needs. */
+export interface App {
+  db: Db;
+  folder: string;
+  engine: EnginePort;
+  live: LiveHub;
+}
+
+/** Opens the data folder: database with migrations applied, takes found, those left open by a crash closed. */
+export function openApp(folder: string, firstJob = { name: 'First job', place: 'Bench' }): App {
+  mkdirSync(join(folder, 'takes'), { recursive: true });
+  const db = openDatabase(join(folder, 'farrier.db'));
+  const app: App = { db, folder, engine: NO_ENGINE, live: new LiveHub() };
+  if (!currentJob(db)) startJob(app, firstJob.name, firstJob.place);
+  for (const path of takeFiles(join(folder, 'takes'))) {
+    try {
+      const head = recoverTake(path);
+      const listed = currentJob(db)!;
+      putTake(
+        db,
+        { ...head, jobId: jobPlan(db, head.jobId) ? head.jobId : listed.id },
+        (head.lengthNs ?? 0) / 1e6,
+      );
+    } catch (error) {
+      log(app, 'trouble', asFarrierError(error, path).message);
+    }
+  }
+  return app;
+}
+
+/** Makes a job with an empty plan and goes on with it. */
+export function startJob(app: App, name: string, place: string): Job {
+  const job: Job = { id: randomUUID(), name, place, createdAt: Date.now(), current: false };
+  insertJob(app.db, job);
+  putPlan(app.db, job.id, { id: randomUUID(), name: 'Plan', plan: EMPTY_PLAN });
+  app.db.$client.prepare('UPDATE jobs SET current = (id = ?)').run(job.id);
+  return job;
+}
+
+/** The job that is worked on. */
+export const jobOf = (app: App): Job => currentJob(app.db)!;
+export const takePath = (app: App, id: string) =>
+  join(app.folder, 'takes', `${id.replace(/[^\w-]/g, '')}.take`);
+
+/** Writes the logbook and tells the open pages. */
+export function log(
+  app: App,
+  kind: string,
+  says: string,
+  options: { takeId?: string | null; by?: string; atMs?: number } = {},
+): void {
+  const { takeId = null, by = 'Farrier', atMs = Date.now() } = options;
+  insertLog(app.db, { at: atMs, jobId: jobOf(app).id, takeId, kind, says, by });
+  app.live.note({ kind, says, atMs, by });
+}

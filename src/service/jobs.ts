@@ -1,0 +1,27 @@
+import { conflict } from '$core/errors';
+import { listJobs, makeJobCurrent, type Job } from '$store/entities';
+import { log, startJob, type App } from './app';
+import { pushSetup } from './setup';
+
+const idle = (app: App) => {
+  if (app.live.status.state !== 'Watching')
+    throw conflict('job', 'A take is armed or being recorded.', 'End it first, then change the job.');
+};
+
+/** Makes a job and goes on with it. @throws `conflict` while a take runs */
+export async function newJob(app: App, name: string, place: string): Promise<Job> {
+  idle(app);
+  const job = startJob(app, name, place);
+  log(app, 'job', `Job “${name}” was made.`);
+  await pushSetup(app);
+  return job;
+}
+
+/** Switches to another job. @throws `not_found`, `conflict` while a take runs */
+export async function goOnWith(app: App, id: string): Promise<void> {
+  idle(app);
+  makeJobCurrent(app.db, id);
+  await pushSetup(app);
+}
+
+export const jobsOf = (app: App) => listJobs(app.db);

@@ -1,0 +1,227 @@
+import { readFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import { clockText, readingText } from '$core/readings';
+import type { ResultTable, StudyResult } from '$core/studies/study';
+import { PAPER } from '$contract/palette';
+import type { TakeView } from '$contract/take';
+import type { StudyView } from '$contract/study';
+import pdfmake from 'pdfmake';
+import type { Content, ContentTable, TDocumentDefinitions } from 'pdfmake/interfaces';
+import { lineFigure, stripChart, type Strip } from './figures';
+
+const WIDTH = 499; // A4 less the margins, points
+const MAX_ROWS = 24;
+
+let fontsLoaded = false;
+/** Fonts ship with the program and are embedded. */
+function loadFonts(): void {
+  if (fontsLoaded) return;
+  const require = createRequire(import.meta.url);
+  const files: Record<string, string> = {
+    'words.ttf': '@expo-google-fonts/commissioner/400Regular/Commissioner_400Regular.ttf',
+    'words-bold.ttf': '@expo-google-fonts/commissioner/600SemiBold/Commissioner_600SemiBold.ttf',
+    'mono.ttf': '@expo-google-fonts/jetbrains-mono/400Regular/JetBrainsMono_400Regular.ttf',
+  };
+  // The types of pdfmake lack its virtual files.
+  const { virtualfs } = pdfmake as unknown as {
+    virtualfs: { writeFileSync(name: string, data: Buffer): void };
+  };
+  for (const [name, path] of Object.entries(files))
+    virtualfs.writeFileSync(name, readFileSync(require.resolve(path)));
+  pdfmake.setFonts({
+    Words: {
+      normal: 'words.ttf',
+      bold: 'words-bold.ttf',
+      italics: 'words.ttf',
+      bolditalics: 'words-bold.ttf',
+    },
+    Mono: { normal: 'mono.ttf', bold: 'mono.ttf', italics: 'mono.ttf', bolditalics: 'mono.ttf' },
+  });
+  pdfmake.setLocalAccessPolicy(() => false);
+  pdfmake.setUrlAccessPolicy(() => false);
+  fontsLoaded = true;
+}
+
+export interface ReportContent {
+  take: TakeView;
+  strips: Strip[];
+  studies: StudyView[];
+  generated: Date;
+}
+
+/** The report of a take as PDF: facts, method in sentences, strips, each study with figure and table, and the trail of every channel. */
+export async function reportPdf({ take, strips, studies, generated }: ReportContent): Promise<Buffer> {
+  loadFonts();
+  const { head } = take;
+  const start = new Date(Number(BigInt(head.startNs) / 1_000_000n));
+  const definition: TDocumentDefinitions = {
+    info: { title: `${head.name}, ${head.job}`, creator: 'Farrier', producer: 'Farrier' },
+    pageSize: 'A4',
+    pageMargins: [48, 54, 48, 54],
+    defaultStyle: { font: 'Words', fontSize: 9.5, color: PAPER.ink, lineHeight: 1.3 },
+    styles: {
+      heading: { fontSize: 12.5, bold: true, margin: [0, 16, 0, 4] },
+      muted: { color: PAPER.muted },
+      sentence: { fontSize: 10.5, lineHeight: 1.4, margin: [0, 0, 0, 6] },
+      label: { fontSize: 8, color: PAPER.muted },
+      cell: { font: 'Mono', fontSize: 8 },
+      head: { fontSize: 8, bold: true, color: PAPER.muted },
+    },
+    header: (page) =>
+      page === 1
+        ? undefined
+        : { text: `${head.name}  ·  ${head.job}`, style: 'label', margin: [48, 26, 48, 0] },
+    footer: (page, pages) => ({
+      columns: [
+        { text: `Made with Farrier on ${stamp(generated)}`, style: 'label' },
+        { text: `${page} of ${pages}`, style: 'label', alignment: 'right' },
+      ],
+      margin: [48, 22, 48, 0],
+    }),
+    content: [
+      { canvas: [{ type: 'rect', x: 0, y: 0, w: 34, h: 3, color: PAPER.plum }], margin: [0, 0, 0, 10] },
+      { text: head.job, style: 'muted', fontSize: 10 },
+      { text: head.name, fontSize: 25, bold: true, lineHeight: 1.1, margin: [0, 0, 0, 2] },
+      {
+        text: `${stamp(start)}, ${clockText(take.durationS)} long${head.state === 'interrupted' ? ', interrupted' : ''}`,
+        style: 'muted',
+        margin: [0, 0, 0, 12],
+      },
+      factsTable([
+        ...Object.entries(head.facts),
+        ['Channels', String(take.signals.length)],
+        ['Take', `no. ${head.number}`],
+      ]),
+      { text: 'How it was recorded', style: 'heading' },
+      { text: head.planText, style: 'sentence' },
+      { text: 'What was recorded', style: 'heading' },
+      { svg: stripChart(strips, 0, take.durationS, take.notes, WIDTH), width: WIDTH },
+      notesList(take),
+      ...studies.flatMap(studyContent),
+      { text: 'Where the numbers come from', style: 'heading' },
+      channelTable(take),
+    ],
+  };
+  return pdfmake.createPdf(definition).getBuffer();
+}
+
+const stamp = (date: Date) => `${date.toISOString().slice(0, 10)}, ${date.toISOString().slice(11, 16)} UTC`;
+
+function factsTable(facts: [string, string][]): Content {
+  const cells = facts.map(([name, value]): Content => ({
+    stack: [
+      { text: name, style: 'label' },
+      { text: value || '–', fontSize: 11, bold: true },
+    ],
+  }));
+  while (cells.length % 4) cells.push({ text: '' });
+  const rows: Content[][] = [];
+  for (let i = 0; i < cells.length; i += 4) rows.push(cells.slice(i, i + 4));
+  return {
+    table: { widths: ['*', '*', '*', '*'], body: rows },
+    layout: hairlines(true),
+    margin: [0, 0, 0, 4],
+  };
+}
+
+const hairlines = (outer: boolean): ContentTable['layout'] => ({
+  hLineWidth: (i, node) => (outer || (i > 0 && i < node.table.body.length) ? 0.5 : 0),
+  vLineWidth: () => 0,
+  hLineColor: () => PAPER.line,
+  paddingLeft: (i) => (i === 0 ? 0 : 4),
+  paddingRight: () => 4,
+  paddingTop: () => 3,
+  paddingBottom: () => 3,
+});
+
+function notesList({ notes }: TakeView): Content {
+  const told = notes.filter((note) => note.kind !== 'armed').slice(0, 20);
+  return {
+    ul: told.map((note) => ({
+      text: [{ text: clockText(note.atS), font: 'Mono', fontSize: 8 }, `  ${note.says}`],
+      fontSize: 8.5,
+    })),
+    type: 'none',
+    margin: [0, 6, 0, 0],
+  };
+}
+
+function studyContent(study: StudyView): Content[] {
+  if (study.state !== 'done' || !study.result) return [];
+  return [
+    { text: study.name, style: 'heading' },
+    { text: study.says, style: 'sentence' },
+    ...(study.outOfDate
+      ? [{ text: 'Out of date: something it depends on has changed since.', color: '#A86A0B', bold: true }]
+      : []),
+    ...study.result.figures.map((figure): Content => ({
+      svg: lineFigure(figure, WIDTH),
+      width: WIDTH,
+      margin: [0, 2, 0, 6],
+    })),
+    // The first table sums up; those with a row for each line of a spectrum are for export.
+    ...tablesOf(study.result),
+  ];
+}
+
+const tablesOf = (result: StudyResult) =>
+  result.tables.filter((t) => t.rows.length <= MAX_ROWS).map(resultTable);
+
+function resultTable(table: ResultTable): Content {
+  const head = table.columns.map((c): Content => ({
+    text: c.unit ? `${c.label}, ${c.unit}` : c.label,
+    style: 'head',
+    alignment: c.numeric ? 'right' : 'left',
+  }));
+  const rows = table.rows.map((row) =>
+    row.map((cell, k): Content => {
+      const { numeric } = table.columns[k];
+      if (!numeric) return { text: String(cell ?? '–'), fontSize: 8 };
+      return {
+        text: cell === null ? '–' : Number.isInteger(cell) ? String(cell) : plain(cell as number),
+        style: 'cell',
+        alignment: 'right',
+      };
+    }),
+  );
+  const narrow = table.columns.length > 10;
+  return {
+    table: {
+      headerRows: 1,
+      dontBreakRows: true,
+      widths: table.columns.map((_, k) => (k === 0 ? '*' : 'auto')),
+      body: [head, ...rows],
+    },
+    layout: hairlines(false),
+    fontSize: narrow ? 6.4 : 8,
+    margin: [0, 2, 0, 6],
+  };
+}
+
+/** Readings without superscripts, which the fonts draw only in part. */
+const plain = (value: number) =>
+  Math.abs(value) >= 1e6 || (value !== 0 && Math.abs(value) < 1e-4)
+    ? value.toExponential(2)
+    : readingText(value);
+
+function channelTable({ signals }: TakeView): Content {
+  return {
+    table: {
+      headerRows: 1,
+      dontBreakRows: true,
+      widths: [92, '*', 150],
+      body: [
+        ['Channel', 'Sensor and settings at the time', 'Calibration'].map((text) => ({
+          text,
+          style: 'head',
+        })),
+        ...signals.map((s): Content[] => [
+          { text: [{ text: s.name, bold: true }, `\n${s.unit}, ${s.rateHz} S/s`], fontSize: 8 },
+          { text: s.sentence, fontSize: 8 },
+          { text: s.calibration, fontSize: 8 },
+        ]),
+      ],
+    },
+    layout: hairlines(false),
+  };
+}

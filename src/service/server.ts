@@ -1,0 +1,91 @@
+import { asFarrierError } from '$core/errors';
+import { setTimeout as wait } from 'node:timers/promises';
+import type { EngineMessage } from '$contract/engine';
+import { putTake, insertUnit, deleteUnit, listUnits } from '$store/entities';
+import { UNIT_DRIVERS } from '$engine/units/registry';
+import { notFound } from '$core/errors';
+import { Access } from './access';
+import { log, openApp, takePath, type App } from './app';
+import { EngineLink } from './engine-link';
+import { pushSetup } from './setup';
+import { closeStudies } from './studies';
+import { existsSync } from 'node:fs';
+import { recoverTake } from '$store/take/recover';
+
+export interface Server {
+  app: App;
+  access: Access;
+  stop: () => Promise<void>;
+}
+
+/** Opens the data, starts the engine and connects the two. */
+export async function startServer(options: {
+  folder: string;
+  host: string;
+  phrase?: string;
+}): Promise<Server> {
+  const access = new Access(options.host, options.phrase);
+  const app = openApp(options.folder);
+  const engine = new EngineLink(
+    (message) => hear(app, message),
+    (restarted) => {
+      if (restarted) afterCrash(app);
+      void pushSetup(app).catch((error) => log(app, 'trouble', asFarrierError(error, 'engine').message));
+    },
+  );
+  app.engine = engine;
+  await engine.start();
+  return {
+    app,
+    access,
+    stop: async () => {
+      app.live.closeAll();
+      await Promise.race([Promise.all([engine.stop(), closeStudies()]), wait(5000)]);
+      app.db.$client.close();
+    },
+  };
+}
+
+function hear(app: App, message: EngineMessage): void {
+  switch (message.say) {
+    case 'frame':
+      return app.live.push(message.frame);
+    case 'status':
+      return app.live.setStatus(message.status);
+    case 'setup':
+      return app.live.setup(message.channelIds);
+    case 'note':
+      return log(app, message.kind, message.says, message);
+    case 'take':
+      return putTake(app.db, message.head, message.durationS * 1000);
+  }
+}
+
+/** The engine died and a fresh one took over: the take it was writing is closed with what it holds. */
+function afterCrash(app: App): void {
+  const { take } = app.live.status;
+  log(app, 'trouble', 'The engine stopped and was started again; outputs went to rest.');
+  if (!take || !existsSync(takePath(app, take.id))) return;
+  const head = recoverTake(takePath(app, take.id));
+  putTake(app.db, head, (head.lengthNs ?? 0) / 1e6);
+  log(app, 'ended', `${head.name} was interrupted; all up to the last quarter of a second is kept.`, {
+    takeId: take.id,
+  });
+}
+
+/** Stand-ins that can be added, for work without hardware. */
+export const catalogue = () => UNIT_DRIVERS.map(({ kind, title }) => ({ kind, title }));
+
+/** Adds a stand-in unit; it is found like a real one. @throws `not_found` for a kind that is not in the catalogue */
+export async function addStandIn(app: App, kind: string): Promise<void> {
+  const driver = UNIT_DRIVERS.find((d) => d.kind === kind);
+  if (!driver) throw notFound('kind of unit', kind);
+  const number = 417 + listUnits(app.db).length;
+  insertUnit(app.db, { serial: `QH-0${number}`, kind, name: kind[0].toUpperCase() + kind.slice(1) });
+  await pushSetup(app);
+}
+
+export async function removeStandIn(app: App, serial: string): Promise<void> {
+  deleteUnit(app.db, serial);
+  await pushSetup(app);
+}

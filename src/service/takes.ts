@@ -1,0 +1,180 @@
+import { csv, type CsvOptions } from '$core/formats/csv/csv';
+import type { Recording } from '$core/formats/format';
+import { NO_NAMES, sentenceText } from '$core/sentence/sentence';
+import { channelKind, roleOf, type Channel } from '$contract/channel';
+import type { TakeSignal, TakeView } from '$contract/take';
+import { badInput, notFound } from '$core/errors';
+import { getTake, listTakes, type TakeRow } from '$store/entities';
+import { TakeReader, type StoredSignal } from '$store/take/reader';
+import { jobOf, takePath, type App } from './app';
+
+const MAX_OPEN = 8;
+const MAX_BUCKETS = 4000;
+const readers = new Map<string, TakeReader>();
+
+/** A reader of a finished take, kept open for the next request; those not used for longest are closed. */
+export function openTake(app: App, id: string): TakeReader {
+  const row = getTake(app.db, id);
+  const known = readers.get(id);
+  if (known && known.head.state !== 'recording') {
+    readers.delete(id);
+    readers.set(id, known);
+    return known;
+  }
+  known?.close();
+  const reader = new TakeReader(takePath(app, row.id));
+  readers.set(id, reader);
+  if (readers.size > MAX_OPEN) {
+    const [oldest] = readers.keys();
+    readers.get(oldest)!.close();
+    readers.delete(oldest);
+  }
+  return reader;
+}
+
+export const takeRows = (app: App): TakeRow[] => listTakes(app.db, jobOf(app).id);
+export const takeFacts = (app: App) => (id: string) => openTake(app, id).head.facts;
+
+/** The channel as it was when the take was made. */
+export const channelThen = (signal: StoredSignal) => signal.snapshot as Channel | null;
+
+export function describeSignal(signal: StoredSignal): TakeSignal {
+  const channel = channelThen(signal);
+  return {
+    id: signal.id,
+    channelId: signal.channelId,
+    name: signal.name,
+    unit: signal.unit,
+    group: channel?.group ?? '',
+    colour: channel?.colour ?? 0,
+    role: channel ? roleOf(channel) : 'measured',
+    rateHz: signal.rateHz,
+    startS: signal.startS,
+    length: signal.length,
+    sentence: channel
+      ? sentenceText(channelKind(channel.kind).sentence, channel.settings, NO_NAMES)
+      : 'Temperature of the module’s terminals, to which its thermocouples refer.',
+    calibration: channel ? calibrationText(channel) : 'of the module',
+  };
+}
+
+export function calibrationText(channel: Channel): string {
+  const { calibration: c } = channel;
+  if (!c)
+    return roleOf(channel) === 'computed' ? 'follows its inputs' : 'by sheet: the values of the sentence';
+  return `by ${c.points.length} points, ${new Date(c.at).toISOString().slice(0, 16).replace('T', ' ')} UTC, by ${c.by}: slope ${c.slope.toPrecision(6)} ${c.unit}/${c.rawUnit}, offset ${c.offset.toPrecision(5)} ${c.unit}, largest distance ${c.largestResidual.toPrecision(2)} ${c.unit}`;
+}
+
+/** Everything about a take but its samples. @throws `not_found`, `damaged` */
+export function viewTake(app: App, id: string): TakeView {
+  const reader = openTake(app, id);
+  return {
+    head: reader.head,
+    durationS: reader.durationS,
+    signals: reader.signals.filter((s) => s.channelId).map(describeSignal),
+    notes: reader.notes(),
+    gaps: reader.gaps(),
+  };
+}
+
+/** One drawn window: for each signal where its first bucket begins, how far apart they are, and their extremes. */
+export interface WindowPart {
+  signal: number;
+  fromS: number;
+  stepS: number;
+  min: Float32Array;
+  max: Float32Array;
+}
+
+/** Extremes of a span for drawing. @param fromS and toS seconds of the take @throws `bad_input` */
+export function takeWindow(
+  app: App,
+  id: string,
+  signals: number[],
+  fromS: number,
+  toS: number,
+  buckets: number,
+): WindowPart[] {
+  if (!(toS > fromS)) throw badInput('span', `${fromS} to ${toS} s`, 'The end has to come after the start.');
+  if (!(buckets >= 1 && buckets <= MAX_BUCKETS))
+    throw badInput('width', buckets, `Give 1 to ${MAX_BUCKETS} buckets.`);
+  const reader = openTake(app, id);
+  return signals.map((signal) => {
+    const s = reader.signal(signal);
+    const first = Math.max(0, Math.floor((fromS - s.startS) * s.rateHz));
+    const end = Math.min(s.length, Math.ceil((toS - s.startS) * s.rateHz) + 1);
+    if (end <= first) return { signal, fromS, stepS: 1, min: new Float32Array(0), max: new Float32Array(0) };
+    const { min, max } = reader.window(signal, first, end, buckets);
+    return {
+      signal,
+      fromS: s.startS + first / s.rateHz,
+      stepS: (end - first) / min.length / s.rateHz,
+      min,
+      max,
+    };
+  });
+}
+
+/** Values of signals at an instant: the last sample at or before it; null in a gap or outside. */
+export function valuesAt(app: App, id: string, signals: number[], atS: number): (number | null)[] {
+  const reader = openTake(app, id);
+  return signals.map((signal) => {
+    const s = reader.signal(signal);
+    const index = Math.floor((atS - s.startS) * s.rateHz + 1e-6);
+    if (index < 0 || index >= s.length) return null;
+    const [value] = reader.values(signal, index, 1);
+    return Number.isFinite(value) ? value : null;
+  });
+}
+
+/** A take as formats see it. @param signals those to take along; none named means all channels */
+export function recordingOf(app: App, id: string, signals: number[]): Recording {
+  const reader = openTake(app, id);
+  const chosen = signals.length
+    ? signals.map((s) => reader.signal(s))
+    : reader.signals.filter((s) => s.channelId);
+  return {
+    name: reader.head.name,
+    start: new Date(Number(BigInt(reader.head.startNs) / 1_000_000n)).toISOString(),
+    facts: Object.entries(reader.head.facts),
+    signals: chosen.map((s) => ({
+      name: s.name,
+      unit: s.unit,
+      sampleRateHz: s.rateHz,
+      startS: s.startS,
+      length: s.length,
+      read: (first, count) => reader.values(s.id, first, count),
+    })),
+  };
+}
+
+/** A take as CSV, made while it is sent. @throws `bad_input` before anything is sent */
+export function exportCsv(
+  app: App,
+  id: string,
+  signals: number[],
+  options: CsvOptions,
+): { name: string; mediaType: string; body: ReadableStream<Uint8Array> } {
+  const recording = recordingOf(app, id, signals);
+  const pieces = csv.write(recording, options);
+  const encoder = new TextEncoder();
+  let next = pieces.next(); // the first piece shows whether the options suit
+  return {
+    name: `${recording.name}.${csv.extension}`,
+    mediaType: csv.mediaType,
+    body: new ReadableStream({
+      pull(controller) {
+        if (next.done) return controller.close();
+        controller.enqueue(typeof next.value === 'string' ? encoder.encode(next.value) : next.value);
+        next = pieces.next();
+      },
+    }),
+  };
+}
+
+/** @throws `not_found` */
+export function takeSignal(app: App, id: string, channelId: string): StoredSignal {
+  const found = openTake(app, id).signals.find((s) => s.channelId === channelId);
+  if (!found) throw notFound('channel in this take', channelId);
+  return found;
+}

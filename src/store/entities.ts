@@ -1,0 +1,229 @@
+import { conflict, notFound } from '$core/errors';
+import { Channel } from '$contract/channel';
+import { Calibration } from '$contract/channel';
+import { Plan, Rule } from '$contract/plan';
+import type { TakeHead } from '$contract/take';
+import { and, asc, desc, eq, lt, max } from 'drizzle-orm';
+import type { Db } from './database';
+import * as t from './tables';
+
+export type Job = typeof t.jobs.$inferSelect;
+export type TakeRow = typeof t.takes.$inferSelect;
+export type StudyRow = typeof t.studies.$inferSelect;
+export type LogRow = typeof t.logbook.$inferSelect;
+
+// Jobs
+
+export const listJobs = (db: Db): Job[] => db.select().from(t.jobs).orderBy(desc(t.jobs.createdAt)).all();
+export const currentJob = (db: Db): Job | undefined =>
+  db.select().from(t.jobs).where(eq(t.jobs.current, true)).get();
+export const insertJob = (db: Db, job: Job): void => void db.insert(t.jobs).values(job).run();
+
+/** @throws `not_found` */
+export function makeJobCurrent(db: Db, id: string): void {
+  db.transaction((tx) => {
+    tx.update(t.jobs).set({ current: false }).run();
+    if (tx.update(t.jobs).set({ current: true }).where(eq(t.jobs.id, id)).run().changes === 0)
+      throw notFound('job', id);
+  });
+}
+
+// Units
+
+export const listUnits = (db: Db) => db.select().from(t.units).all();
+export const insertUnit = (db: Db, unit: typeof t.units.$inferInsert): void =>
+  void db.insert(t.units).values(unit).onConflictDoNothing().run();
+export const deleteUnit = (db: Db, serial: string): void =>
+  void db.delete(t.units).where(eq(t.units.serial, serial)).run();
+
+// Channels
+
+/** The job's channels in their order; a row that breaks the model fails here, at its source. */
+export const listChannels = (db: Db, jobId: string): Channel[] =>
+  db
+    .select()
+    .from(t.channels)
+    .where(eq(t.channels.jobId, jobId))
+    .orderBy(asc(t.channels.position))
+    .all()
+    .map((row) => Channel.parse(row.body));
+
+/** @throws `not_found` */
+export function getChannel(db: Db, id: string): Channel {
+  const row = db.select().from(t.channels).where(eq(t.channels.id, id)).get();
+  if (!row) throw notFound('channel', id);
+  return Channel.parse(row.body);
+}
+
+/** Writes a channel, new or known. @throws `conflict` when another channel of the job has its name */
+export function putChannel(db: Db, jobId: string, channel: Channel): void {
+  const known = db.select().from(t.channels).where(eq(t.channels.id, channel.id)).get();
+  const last = db
+    .select({ last: max(t.channels.position) })
+    .from(t.channels)
+    .where(eq(t.channels.jobId, jobId))
+    .get();
+  const row = {
+    id: channel.id,
+    jobId,
+    position: known?.position ?? (last?.last ?? 0) + 1,
+    name: channel.name,
+    body: channel,
+  };
+  try {
+    db.insert(t.channels).values(row).onConflictDoUpdate({ target: t.channels.id, set: row }).run();
+  } catch (error) {
+    if ((error as { code?: string }).code === 'SQLITE_CONSTRAINT_UNIQUE')
+      throw conflict('name', `There is a channel “${channel.name}” already.`, 'Give it another name.');
+    throw error;
+  }
+}
+
+export const deleteChannel = (db: Db, id: string): void =>
+  void db.delete(t.channels).where(eq(t.channels.id, id)).run();
+
+export const insertCalibration = (db: Db, calibration: Calibration): void =>
+  void db
+    .insert(t.calibrations)
+    .values({ id: calibration.id, channelId: calibration.channelId, at: calibration.at, body: calibration })
+    .run();
+
+export const listCalibrations = (db: Db, channelId: string): Calibration[] =>
+  db
+    .select()
+    .from(t.calibrations)
+    .where(eq(t.calibrations.channelId, channelId))
+    .orderBy(desc(t.calibrations.at))
+    .all()
+    .map((row) => Calibration.parse(row.body));
+
+// Plans and rules
+
+export interface NamedPlan {
+  id: string;
+  name: string;
+  plan: Plan;
+}
+export function jobPlan(db: Db, jobId: string): NamedPlan | undefined {
+  const row = db.select().from(t.plans).where(eq(t.plans.jobId, jobId)).get();
+  return row && { id: row.id, name: row.name, plan: Plan.parse(row.body) };
+}
+export const putPlan = (db: Db, jobId: string, { id, name, plan }: NamedPlan): void =>
+  void db
+    .insert(t.plans)
+    .values({ id, jobId, name, body: plan })
+    .onConflictDoUpdate({ target: t.plans.id, set: { name, body: plan } })
+    .run();
+
+export const listRules = (db: Db, jobId: string): { id: string; rule: Rule }[] =>
+  db
+    .select()
+    .from(t.rules)
+    .where(eq(t.rules.jobId, jobId))
+    .orderBy(asc(t.rules.position))
+    .all()
+    .map((row) => ({ id: row.id, rule: Rule.parse(row.body) }));
+export function putRule(db: Db, jobId: string, id: string, rule: Rule): void {
+  const position = Date.now();
+  db.insert(t.rules)
+    .values({ id, jobId, position, body: rule })
+    .onConflictDoUpdate({ target: t.rules.id, set: { body: rule } })
+    .run();
+}
+export const deleteRule = (db: Db, id: string): void =>
+  void db.delete(t.rules).where(eq(t.rules.id, id)).run();
+
+// Takes
+
+export const listTakes = (db: Db, jobId: string): TakeRow[] =>
+  db.select().from(t.takes).where(eq(t.takes.jobId, jobId)).orderBy(desc(t.takes.startedAt)).all();
+
+/** @throws `not_found` */
+export function getTake(db: Db, id: string): TakeRow {
+  const row = db.select().from(t.takes).where(eq(t.takes.id, id)).get();
+  if (!row) throw notFound('take', id);
+  return row;
+}
+
+/** Lists a take by what its file says of itself. */
+export function putTake(db: Db, head: TakeHead, durationMs: number): void {
+  const row = {
+    id: head.id,
+    jobId: head.jobId,
+    number: head.number,
+    name: head.name,
+    state: head.state,
+    startedAt: Number(BigInt(head.startNs) / 1_000_000n),
+    durationMs,
+  };
+  db.insert(t.takes).values(row).onConflictDoUpdate({ target: t.takes.id, set: row }).run();
+}
+
+export function nextTakeNumber(db: Db, jobId: string): number {
+  const row = db
+    .select({ last: max(t.takes.number) })
+    .from(t.takes)
+    .where(eq(t.takes.jobId, jobId))
+    .get();
+  return (row?.last ?? 0) + 1;
+}
+
+// Studies
+
+export const listStudies = (db: Db, jobId: string): StudyRow[] =>
+  db.select().from(t.studies).where(eq(t.studies.jobId, jobId)).orderBy(asc(t.studies.position)).all();
+
+/** @throws `not_found` */
+export function getStudy(db: Db, id: string): StudyRow {
+  const row = db.select().from(t.studies).where(eq(t.studies.id, id)).get();
+  if (!row) throw notFound('study', id);
+  return row;
+}
+export const putStudy = (db: Db, row: StudyRow): void =>
+  void db.insert(t.studies).values(row).onConflictDoUpdate({ target: t.studies.id, set: row }).run();
+export const deleteStudy = (db: Db, id: string): void =>
+  void db.delete(t.studies).where(eq(t.studies.id, id)).run();
+
+// Revisions and logbook
+
+export type RevisionKind = (typeof t.revisions.$inferSelect)['kind'];
+export type Revision = typeof t.revisions.$inferSelect;
+
+export const insertRevision = (db: Db, revision: Omit<typeof t.revisions.$inferInsert, 'id'>): void =>
+  void db.insert(t.revisions).values(revision).run();
+
+/** The change that undo takes back. */
+export const lastDone = (db: Db, jobId: string): Revision | undefined =>
+  db
+    .select()
+    .from(t.revisions)
+    .where(and(eq(t.revisions.jobId, jobId), eq(t.revisions.undone, false)))
+    .orderBy(desc(t.revisions.id))
+    .get();
+
+/** The change that redo makes again: the first one undone after the last that stands. */
+export function firstUndone(db: Db, jobId: string): Revision | undefined {
+  const after = lastDone(db, jobId)?.id ?? 0;
+  return db
+    .select()
+    .from(t.revisions)
+    .where(and(eq(t.revisions.jobId, jobId), eq(t.revisions.undone, true)))
+    .orderBy(asc(t.revisions.id))
+    .all()
+    .find((r) => r.id > after);
+}
+export const markUndone = (db: Db, id: number, undone: boolean): void =>
+  void db.update(t.revisions).set({ undone }).where(eq(t.revisions.id, id)).run();
+
+export const insertLog = (db: Db, entry: Omit<typeof t.logbook.$inferInsert, 'id'>): void =>
+  void db.insert(t.logbook).values(entry).run();
+
+/** Entries of a job, newest first. @param before only older than this id, for the next page */
+export const listLog = (db: Db, jobId: string, limit: number, before = Number.MAX_SAFE_INTEGER): LogRow[] =>
+  db
+    .select()
+    .from(t.logbook)
+    .where(and(eq(t.logbook.jobId, jobId), lt(t.logbook.id, before)))
+    .orderBy(desc(t.logbook.at), desc(t.logbook.id))
+    .limit(limit)
+    .all();

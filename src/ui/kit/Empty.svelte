@@ -1,0 +1,29 @@
+<!-- An empty place: one sentence that says the next step, with its button. -->
+<script lang="ts">
+  import type { Snippet } from 'svelte';
+
+  type Props = { says: string; children?: Snippet };
+  let { says, children }: Props = $props();
+</script>
+
+<div class="empty">
+  <p>{says}</p>
+  {@render children?.()}
+</div>
+
+<style>
+  .empty {
+    display: grid;
+    gap: 14px;
+    justify-items: center;
+    align-content: center;
+    flex: 1;
+    min-height: 220px;
+    text-align: center;
+  }
+  p {
+    font-size: 16px;
+    max-width: 46ch;
+    margin: 0;
+  }
+</style>

@@ -1,0 +1,262 @@
+<script lang="ts">
+  import { goto } from '$app/navigation';
+  import { resolve } from '$app/paths';
+  import { clockText } from '$core/readings';
+  import { Button, Select } from 'flowbite-svelte';
+  import { Fault, faultText, type FaultText } from '../api';
+  import Empty from '../kit/Empty.svelte';
+  import LineFigure from '../plot/LineFigure.svelte';
+  import { useShell } from '../shell/shell.svelte';
+  import ResultTable from '../study/ResultTable.svelte';
+  import ExportForm from '../take/ExportForm.svelte';
+  import TakeStrips from '../take/TakeStrips.svelte';
+  import type { Overview } from '$contract/overview';
+  import type { TakeView } from '$contract/take';
+  import type { StudyView } from '$contract/study';
+
+  type Props = { overview: Overview; take: TakeView | null; studies: StudyView[] };
+  let { overview, take, studies: known }: Props = $props();
+  const shell = useShell();
+
+  let strips = $state<number[]>([]);
+  let studies = $state<string[]>([]);
+  let busy = $state(false);
+  let exporting = $state(false);
+
+  $effect(() => {
+    strips = (take?.signals ?? [])
+      .filter((s) => s.role !== 'driven' && s.length > 0)
+      .filter((s, i, all) => all.findIndex((o) => o.group === s.group) === i)
+      .slice(0, 5)
+      .map((s) => s.id);
+    studies = known.map((s) => s.id);
+  });
+  const toggle = <T,>(list: T[], item: T) =>
+    list.includes(item) ? list.filter((i) => i !== item) : [...list, item];
+
+  async function make() {
+    if (!take) return;
+    busy = true;
+    try {
+      const response = await fetch(
+        `/api/takes/${take.head.id}/report?signals=${strips.join()}&studies=${studies.join() || 'none'}`,
+      );
+      if (!response.ok)
+        throw new Fault(((await response.json()) as { error: FaultText }).error, response.status);
+      const link = Object.assign(document.createElement('a'), {
+        href: URL.createObjectURL(await response.blob()),
+        download: `${take.head.name}.pdf`,
+      });
+      link.click();
+      setTimeout(() => URL.revokeObjectURL(link.href), 10_000);
+    } catch (error) {
+      shell.say(faultText(error));
+    } finally {
+      busy = false;
+    }
+  }
+  const start = $derived(take ? new Date(Number(BigInt(take.head.startNs) / 1_000_000n)) : null);
+</script>
+
+<div class="page">
+  <div class="page-head">
+    <h1>Report</h1>
+    <span class="aside">{take ? `of ${take.head.name}` : ''}</span>
+    {#if take}
+      <div class="actions">
+        <Button size="sm" color="alternative" onclick={() => (exporting = true)}>CSV of the take</Button>
+        <Button size="sm" disabled={busy} onclick={() => void make()}
+          >{busy ? 'Making it…' : 'Make the PDF'}</Button
+        >
+      </div>
+    {/if}
+  </div>
+  {#if !take}
+    <Empty says="A report is made from a take. Record one first."
+      ><Button href={resolve('/record')}>To the plan</Button></Empty
+    >
+  {:else}
+    <div class="columns">
+      <aside class="card">
+        <h2>Take</h2>
+        <Select
+          size="sm"
+          aria-label="Take"
+          value={take.head.id}
+          items={overview.takes
+            .filter((t) => t.state !== 'recording')
+            .map((t) => ({ value: t.id, name: t.name }))}
+          onchange={(e) => void goto(resolve(`/report?take=${(e.currentTarget as HTMLSelectElement).value}`))}
+        />
+        <h2>Strips <span class="muted">up to 6</span></h2>
+        <div class="list">
+          {#each take.signals as s (s.id)}<label
+              ><input
+                type="checkbox"
+                checked={strips.includes(s.id)}
+                disabled={!strips.includes(s.id) && strips.length >= 6}
+                onchange={() => (strips = toggle(strips, s.id))}
+              />
+              {s.name}</label
+            >{/each}
+        </div>
+        <h2>Studies</h2>
+        {#each known as s (s.id)}<label
+            ><input
+              type="checkbox"
+              checked={studies.includes(s.id)}
+              onchange={() => (studies = toggle(studies, s.id))}
+            />
+            {s.name}</label
+          >{:else}<p class="muted">None of this take yet.</p>{/each}
+      </aside>
+      <div class="desk">
+        <article class="sheet">
+          <div class="dash"></div>
+          <p class="muted">{take.head.job}</p>
+          <h1>{take.head.name}</h1>
+          <p class="muted">
+            {start?.toISOString().slice(0, 16).replace('T', ', ')} UTC, {clockText(take.durationS)} long
+          </p>
+          <dl>
+            {#each Object.entries(take.head.facts) as [name, value] (name)}<div>
+                <dt>{name}</dt>
+                <dd>{value}</dd>
+              </div>{/each}
+            <div>
+              <dt>Channels</dt>
+              <dd>{take.signals.length}</dd>
+            </div>
+            <div>
+              <dt>Take</dt>
+              <dd>no. {take.head.number}</dd>
+            </div>
+          </dl>
+          <h2>How it was recorded</h2>
+          <p>{take.head.planText}</p>
+          <h2>What was recorded</h2>
+          <div class="strips" style:height="{strips.length * 92 + 24}px">
+            <TakeStrips
+              takeId={take.head.id}
+              signals={take.signals.filter((s) => strips.includes(s.id))}
+              from={0}
+              to={take.durationS}
+              night={shell.night}
+            />
+          </div>
+          {#each known.filter((s) => studies.includes(s.id) && s.result) as s (s.id)}
+            <h2>{s.name}</h2>
+            <p>{s.says}</p>
+            {#each s.result?.figures ?? [] as figure (figure.title)}<div class="figure">
+                <LineFigure {figure} night={shell.night} />
+              </div>{/each}
+            {#each s.result?.tables.slice(0, 1) ?? [] as table (table.title)}<div class="wide">
+                <ResultTable {table} />
+              </div>{/each}
+          {/each}
+          <h2>Where the numbers come from</h2>
+          {#each take.signals as s (s.id)}<p class="source">
+              <strong>{s.name}</strong>
+              {s.sentence} <span class="muted">Calibration {s.calibration}.</span>
+            </p>{/each}
+        </article>
+      </div>
+    </div>
+    <ExportForm bind:open={exporting} takeId={take.head.id} signals={take.signals} />
+  {/if}
+</div>
+
+<style>
+  .columns {
+    display: grid;
+    grid-template-columns: 230px minmax(0, 1fr);
+    gap: 14px;
+    flex: 1;
+    min-height: 0;
+  }
+  aside {
+    padding: 12px 14px;
+    overflow: auto;
+    display: flex;
+    flex-direction: column;
+    gap: 6px;
+  }
+  aside h2:not(:first-child) {
+    margin-top: 10px;
+  }
+  .list {
+    display: flex;
+    flex-direction: column;
+    gap: 3px;
+  }
+  label {
+    white-space: nowrap;
+    overflow: hidden;
+    text-overflow: ellipsis;
+    flex-shrink: 0;
+  }
+  .desk {
+    background: var(--stone);
+    border: 1px solid var(--line);
+    border-radius: var(--radius);
+    overflow: auto;
+    padding: 20px;
+  }
+  .sheet {
+    background: var(--card);
+    border: 1px solid var(--line);
+    max-width: 760px;
+    margin: 0 auto;
+    padding: 44px 48px;
+  }
+  .dash {
+    width: 46px;
+    height: 4px;
+    background: var(--plum-fill);
+    margin-bottom: 12px;
+  }
+  .sheet h1 {
+    font-size: 30px;
+    line-height: 1.2;
+  }
+  .sheet h2 {
+    font-size: 15.5px;
+    margin: 20px 0 4px;
+  }
+  p {
+    margin: 0 0 4px;
+  }
+  dl {
+    display: flex;
+    flex-wrap: wrap;
+    border-block: 1px solid var(--line);
+    padding: 8px 0;
+    margin-top: 12px;
+    gap: 4px 36px;
+  }
+  dt {
+    font-size: 12px;
+    color: var(--muted);
+  }
+  dd {
+    font-weight: 650;
+    font-size: 15px;
+    margin: 0;
+  }
+  .strips {
+    margin: 0 -12px;
+  }
+  .figure {
+    height: 260px;
+    margin: 0 -12px;
+  }
+  .wide {
+    overflow-x: auto;
+    margin-top: 6px;
+  }
+  .source {
+    font-size: 12.5px;
+    border-top: 1px solid var(--hair);
+    padding-top: 4px;
+  }
+</style>

@@ -1,0 +1,112 @@
+<!-- The stand-in's controls: what a hand at the rig would do. -->
+<script lang="ts">
+  import type { StandInControl, UnitDescription } from '$contract/unit';
+  import { call, faultText, type FaultText } from '../api';
+  import FaultNote from '../kit/FaultNote.svelte';
+
+  type Props = { unit: UnitDescription; only?: string[] };
+  let { unit, only }: Props = $props();
+
+  let fault = $state<FaultText | null>(null);
+  const controls = $derived(unit.controls.filter((c) => !only || only.includes(c.id)));
+
+  async function set(control: StandInControl, value: number) {
+    try {
+      await call('POST', `/api/units/${unit.serial}`, { control: control.id, value });
+      fault = null;
+    } catch (error) {
+      fault = faultText(error);
+    }
+  }
+  /** A control that has a place outside its scale is let go of there. */
+  const released = (c: StandInControl) => c.min < 0 && c.value < 0;
+</script>
+
+<div class="hands">
+  {#each controls as control (control.id)}
+    <div class="hand">
+      {#if control.unit === 'yes/no'}
+        <span class="label">{control.label}</span>
+        <button
+          class="switch"
+          role="switch"
+          aria-checked={control.value > 0.5}
+          aria-label={control.label}
+          onclick={() => void set(control, control.value > 0.5 ? 0 : 1)}
+          >{control.value > 0.5 ? 'yes' : 'no'}</button
+        >
+      {:else}
+        <label class="label" for="hand-{control.id}">{control.label}</label>
+        <input
+          type="range"
+          min={Math.max(0, control.min)}
+          max={control.max}
+          step="1"
+          value={Math.max(0, control.value)}
+          oninput={(e) => void set(control, Number(e.currentTarget.value))}
+          aria-label="{control.label}, slider"
+        />
+        <input
+          class="mono"
+          id="hand-{control.id}"
+          type="number"
+          min={Math.max(0, control.min)}
+          max={control.max}
+          value={released(control) ? '' : control.value}
+          onchange={(e) =>
+            void set(control, e.currentTarget.value === '' ? control.min : Number(e.currentTarget.value))}
+        />
+        <span class="muted">{control.unit}</span>
+        {#if control.min < 0}<button
+            class="dotted"
+            disabled={released(control)}
+            onclick={() => void set(control, control.min)}>let go</button
+          >{/if}
+      {/if}
+    </div>
+  {/each}
+  {#if fault}<FaultNote {fault} onclose={() => (fault = null)} />{/if}
+</div>
+
+<style>
+  .hands {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 8px 26px;
+  }
+  .hand {
+    display: flex;
+    gap: 8px;
+    align-items: center;
+  }
+  .label {
+    white-space: nowrap;
+  }
+  input[type='number'] {
+    width: 68px;
+    padding: 2px 6px;
+    font-size: 13px;
+    border: 1px solid var(--line);
+    border-radius: 5px;
+    background: var(--paper);
+  }
+  input[type='range'] {
+    width: 110px;
+    accent-color: var(--plum-fill);
+  }
+  .switch {
+    border: 1px solid var(--line);
+    border-radius: 5px;
+    padding: 1px 10px;
+    min-width: 46px;
+    background: var(--paper);
+  }
+  .switch[aria-checked='true'] {
+    background: var(--tint);
+    color: var(--plum);
+    font-weight: 600;
+  }
+  .dotted:disabled {
+    opacity: 0.4;
+  }
+</style>

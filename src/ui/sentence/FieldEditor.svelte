@@ -1,0 +1,312 @@
+<!-- The small editor at a value of a sentence: unit, allowed range, why it matters, what is wrong. Enter takes, Esc leaves. -->
+<script lang="ts">
+  import { onMount } from 'svelte';
+  import {
+    fieldUnit,
+    numberText,
+    type Names,
+    type SentenceField,
+    type SentenceValue,
+  } from '$core/sentence/sentence';
+  import type { FaultText } from '../api';
+  import { parseNumber, type EditorOptions } from './options';
+  import { useChoices } from './choices';
+
+  type Props = {
+    field: SentenceField;
+    value: SentenceValue;
+    names: Names;
+    anchor: HTMLElement;
+    options: EditorOptions;
+    fault: FaultText | null;
+    busy: boolean;
+    take: (next: unknown) => void;
+    close: () => void;
+  };
+  let { field, value, names, anchor, options, fault, busy, take, close }: Props = $props();
+
+  const { key, info } = $derived(field);
+  const held = $derived(value[key]);
+  const unit = $derived(fieldUnit(info, value, names));
+  const choices = $derived(
+    (info.options === undefined
+      ? []
+      : 'ask' in (info.options as object)
+        ? (options[(info.options as { ask: string }).ask] ?? [])
+        : info.options) as readonly (string | number)[],
+  );
+  const channels = useChoices();
+
+  let text = $state('');
+  let low = $state('');
+  let high = $state('');
+  let picked = $state<string[]>([]);
+  let local = $state<string | null>(null);
+  let box: HTMLElement;
+  let place = $state({ left: 0, top: 0 });
+
+  onMount(() => {
+    if (info.editor === 'range') {
+      const range = held as { min: number; max: number };
+      low = numberText(range.min);
+      high = numberText(range.max);
+    } else if (info.editor === 'channels') picked = [...(held as string[])];
+    else if (info.editor === 'names') text = (held as string[]).join(', ');
+    else
+      text =
+        held === null || held === undefined ? '' : typeof held === 'number' ? numberText(held) : String(held);
+    const at = anchor.getBoundingClientRect();
+    const { offsetWidth, offsetHeight } = box;
+    place = {
+      left: Math.max(8, Math.min(at.left, innerWidth - offsetWidth - 12)),
+      top:
+        at.bottom + 6 + offsetHeight > innerHeight ? Math.max(8, at.top - offsetHeight - 6) : at.bottom + 6,
+    };
+    requestAnimationFrame(() => {
+      const first = box.querySelector<HTMLElement>('input, select, textarea, [aria-checked=true], button');
+      first?.focus();
+      if (first instanceof HTMLInputElement && first.type === 'text') first.select();
+    });
+  });
+
+  const nullable = $derived(info.none !== undefined && info.editor === 'number');
+
+  function submit() {
+    local = null;
+    switch (info.editor) {
+      case 'number': {
+        if (text.trim() === '' && nullable) return take(null);
+        const number = parseNumber(text.replace(unit, ''));
+        if (Number.isNaN(number))
+          return void (local = `“${text}” is no number.${unit ? ` Give a value in ${unit}.` : ''}`);
+        return take(number);
+      }
+      case 'range': {
+        const [min, max] = [parseNumber(low), parseNumber(high)];
+        if (Number.isNaN(min) || Number.isNaN(max)) return void (local = 'Give two numbers.');
+        return take({ min, max });
+      }
+      case 'names':
+        return take(
+          text
+            .split(',')
+            .map((t) => t.trim())
+            .filter(Boolean),
+        );
+      case 'channels':
+        return take(picked);
+      default:
+        return take(text);
+    }
+  }
+  function keys(event: KeyboardEvent) {
+    event.stopPropagation();
+    if (event.key === 'Escape') close();
+    if (
+      event.key === 'Enter' &&
+      (event.target as HTMLElement).tagName !== 'BUTTON' &&
+      !(event.shiftKey && info.editor === 'formula')
+    ) {
+      event.preventDefault();
+      submit();
+    }
+    if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
+      const all = [...box.querySelectorAll<HTMLElement>('[role=radio]')];
+      const at = all.indexOf(document.activeElement as HTMLElement);
+      if (at >= 0) {
+        event.preventDefault();
+        all[(at + (event.key === 'ArrowDown' ? 1 : all.length - 1)) % all.length].focus();
+      }
+    }
+  }
+  const toggle = (id: string) =>
+    (picked = picked.includes(id) ? picked.filter((p) => p !== id) : [...picked, id]);
+  const pickable = $derived(channels().filter((c) => key !== 'output' || c.driven));
+</script>
+
+<svelte:window onpointerdown={(e) => !box.contains(e.target as Node) && close()} />
+
+<div
+  class="editor"
+  bind:this={box}
+  role="dialog"
+  tabindex="-1"
+  aria-label={info.label}
+  style:left="{place.left}px"
+  style:top="{place.top}px"
+  onkeydown={keys}
+>
+  <div class="label">{info.label}</div>
+  {#if info.editor === 'choice'}
+    <div class="choices" role="radiogroup" aria-label={info.label}>
+      {#each choices as choice (choice)}
+        <button role="radio" aria-checked={choice === held} onclick={() => take(choice)}
+          >{choice}{info.unit ? ` ${info.unit}` : ''}</button
+        >
+      {/each}
+    </div>
+  {:else if info.editor === 'channel'}
+    <div class="choices" role="radiogroup" aria-label={info.label}>
+      {#each pickable as c (c.id)}
+        <button role="radio" aria-checked={c.id === held} onclick={() => take(c.id)}
+          >{c.name} <span class="muted">{c.unit}</span></button
+        >
+      {/each}
+    </div>
+  {:else if info.editor === 'channels'}
+    <div class="choices">
+      {#each pickable as c (c.id)}
+        <label
+          ><input type="checkbox" checked={picked.includes(c.id)} onchange={() => toggle(c.id)} />
+          {c.name} <span class="muted">{c.unit}</span></label
+        >
+      {/each}
+    </div>
+    <div class="row">
+      <button class="take" onclick={submit}>Take {picked.length ? `${picked.length}` : 'all'}</button><button
+        class="plainbutton"
+        onclick={() => (picked = [])}>All</button
+      >
+    </div>
+  {:else if info.editor === 'range'}
+    <div class="row">
+      <input type="text" inputmode="decimal" bind:value={low} aria-label="Lower end" size="8" /> to
+      <input type="text" inputmode="decimal" bind:value={high} aria-label="Upper end" size="8" />
+      <span class="muted">{unit}</span>
+    </div>
+  {:else if info.editor === 'formula'}
+    <textarea bind:value={text} rows="3" cols="38" aria-label={info.label} spellcheck="false" class="mono"
+    ></textarea>
+    <div class="insert">
+      {#each pickable as c (c.id)}<button
+          onclick={() => (text = `${text}${text && !/\s$/.test(text) ? ' ' : ''}"${c.name}"`)}
+          >{c.name}</button
+        >{/each}
+    </div>
+  {:else}
+    <div class="row">
+      <input
+        type="text"
+        bind:value={text}
+        inputmode={info.editor === 'number' ? 'decimal' : 'text'}
+        aria-label={info.label}
+        aria-invalid={fault !== null || local !== null}
+        size={info.editor === 'number' ? 10 : 30}
+        placeholder={info.none ?? ''}
+      />
+      <span class="muted">{unit === 'yes/no' ? '' : unit}</span>
+    </div>
+  {/if}
+  {#if local || fault}<p class="wrong" role="alert">
+      ◆ {local ?? [fault?.what, fault?.why, fault?.next].filter(Boolean).join(' ')}
+    </p>{/if}
+  {#if info.help}<p class="help">{info.help}</p>{/if}
+  <p class="help keys">
+    {busy ? 'Taking over…' : `Enter takes it, Esc leaves it.${nullable ? ` Empty: ${info.none}.` : ''}`}
+  </p>
+</div>
+
+<style>
+  .editor {
+    position: fixed;
+    z-index: 60;
+    background: var(--card);
+    border: 1px solid var(--line);
+    border-radius: var(--radius);
+    box-shadow: 0 8px 26px rgb(38 33 29 / 0.16);
+    padding: 10px 12px;
+    max-width: 340px;
+    font-size: 13px;
+    line-height: 1.4;
+  }
+  .label {
+    font-weight: 650;
+    margin-bottom: 6px;
+  }
+  .row {
+    display: flex;
+    gap: 8px;
+    align-items: center;
+  }
+  input[type='text'],
+  textarea {
+    font-family: var(--font-mono);
+    font-size: 14px;
+    border: 1px solid var(--line);
+    border-radius: 5px;
+    background: var(--paper);
+    color: var(--ink);
+    padding: 5px 8px;
+    width: auto;
+  }
+  input[aria-invalid='true'] {
+    border-color: var(--red);
+  }
+  .choices {
+    display: flex;
+    flex-direction: column;
+    max-height: 260px;
+    overflow: auto;
+    margin: 0 -6px;
+  }
+  .choices button,
+  .choices label {
+    text-align: left;
+    padding: 4px 8px;
+    border-radius: 5px;
+    display: flex;
+    gap: 7px;
+    align-items: center;
+  }
+  .choices button:hover,
+  .choices button:focus-visible,
+  .choices label:hover {
+    background: var(--tint);
+  }
+  .choices button[aria-checked='true'] {
+    color: var(--plum);
+    font-weight: 650;
+  }
+  .choices button[aria-checked='true']::after {
+    content: '✓';
+    margin-left: auto;
+  }
+  .take {
+    background: var(--plum-fill);
+    color: #fff;
+    border-radius: 5px;
+    padding: 4px 12px;
+    margin-top: 6px;
+  }
+  .plainbutton {
+    margin-top: 6px;
+    color: var(--plum);
+  }
+  .insert {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 3px;
+    max-height: 110px;
+    overflow: auto;
+    margin-top: 6px;
+  }
+  .insert button {
+    font-size: 12px;
+    border: 1px solid var(--line);
+    border-radius: 5px;
+    padding: 1px 6px;
+  }
+  .help {
+    color: var(--muted);
+    font-size: 12px;
+    margin: 7px 0 0;
+  }
+  .keys {
+    margin-top: 3px;
+  }
+  .wrong {
+    color: var(--red);
+    margin: 8px 0 0;
+    font-size: 12.5px;
+  }
+</style>

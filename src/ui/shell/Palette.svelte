@@ -1,0 +1,88 @@
+<!-- Finds anything: channels, takes, places, actions. -->
+<script lang="ts">
+  import { Modal } from 'flowbite-svelte';
+
+  export interface Find {
+    kind: string;
+    name: string;
+    go: () => void;
+  }
+  type Props = { open: boolean; finds: Find[] };
+  let { open = $bindable(), finds }: Props = $props();
+
+  let text = $state('');
+  let at = $state(0);
+  const words = $derived(text.toLowerCase().split(/\s+/).filter(Boolean));
+  const hits = $derived(
+    finds.filter((f) => words.every((w) => `${f.kind} ${f.name}`.toLowerCase().includes(w))).slice(0, 12),
+  );
+
+  function keys(event: KeyboardEvent) {
+    if (event.key === 'ArrowDown') at = Math.min(hits.length - 1, at + 1);
+    else if (event.key === 'ArrowUp') at = Math.max(0, at - 1);
+    else if (event.key === 'Enter' && hits[at]) go(hits[at]);
+    else return;
+    event.preventDefault();
+  }
+  function go(find: Find) {
+    open = false;
+    text = '';
+    at = 0;
+    find.go();
+  }
+  const focus = (input: HTMLInputElement) => void requestAnimationFrame(() => input.focus());
+</script>
+
+<Modal bind:open size="sm" dismissable={false} outsideclose>
+  <input
+    class="find"
+    {@attach focus}
+    placeholder="Find a channel, a take, a place, an action"
+    bind:value={text}
+    oninput={() => (at = 0)}
+    onkeydown={keys}
+    aria-label="Find anything"
+  />
+  <ul>
+    {#each hits as hit, i (hit.kind + hit.name)}
+      <li>
+        <button class:at={i === at} onclick={() => go(hit)}
+          ><span class="muted">{hit.kind}</span> {hit.name}</button
+        >
+      </li>
+    {:else}
+      <li class="muted none">Nothing is called that.</li>
+    {/each}
+  </ul>
+</Modal>
+
+<style>
+  .find {
+    width: 100%;
+    border: 1px solid var(--line);
+    border-radius: var(--radius);
+    background: var(--paper);
+    padding: 8px 12px;
+    font-size: 15px;
+  }
+  ul {
+    margin-top: 8px;
+  }
+  li button {
+    width: 100%;
+    text-align: left;
+    padding: 5px 10px;
+    border-radius: 5px;
+  }
+  li button.at,
+  li button:hover {
+    background: var(--tint);
+  }
+  .muted {
+    display: inline-block;
+    min-width: 72px;
+  }
+  .none {
+    padding: 5px 10px;
+  }
+</style>

@@ -1,0 +1,19 @@
+import { getContext, setContext } from 'svelte';
+import type { LiveFeed } from '../live/feed.svelte';
+import type { FaultText } from '../api';
+
+/** What the frame around all pages offers to them. */
+export interface Shell {
+  feed: LiveFeed;
+  /** Says a fault that must be read, at the head of the page, until it is dismissed. */
+  say(fault: FaultText | null): void;
+  /** Opens the form of facts, or arms at once when the plan asks for none. */
+  arm(): void;
+  /** Fetches the set-up anew. */
+  refresh(): Promise<void>;
+  readonly night: boolean;
+}
+
+const KEY = Symbol('shell');
+export const provideShell = (shell: Shell) => setContext(KEY, shell);
+export const useShell = () => getContext<Shell>(KEY);

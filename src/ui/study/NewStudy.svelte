@@ -1,0 +1,61 @@
+<!-- Begins a study: which kind, on which take; the rest is changed in its sentence. -->
+<script lang="ts">
+  import { goto } from '$app/navigation';
+  import { resolve } from '$app/paths';
+  import { STUDY_KINDS } from '$core/studies/registry';
+  import { Modal } from 'flowbite-svelte';
+  import { call, faultText, type FaultText } from '../api';
+  import FaultNote from '../kit/FaultNote.svelte';
+
+  type Props = { open: boolean; takeId: string; span: [number, number]; whole: boolean; channels: string[] };
+  let { open = $bindable(), takeId, span, whole, channels }: Props = $props();
+
+  let fault = $state<FaultText | null>(null);
+  const round = (s: number) => Number(s.toFixed(3));
+
+  async function begin(kind: string) {
+    try {
+      const made = await call<{ id: string }>('POST', '/api/studies', {
+        kind,
+        takeId,
+        settings: { channels, from: whole ? 0 : round(span[0]), to: whole ? null : round(span[1]) },
+      });
+      open = false;
+      await goto(resolve(`/study/${made.id}`), { invalidateAll: true });
+    } catch (error) {
+      fault = faultText(error);
+    }
+  }
+</script>
+
+<Modal bind:open title="Study this" size="sm">
+  <p class="muted">
+    Of the {channels.length || 'all'} channels shown, {whole
+      ? 'the whole take'
+      : `from ${round(span[0])} to ${round(span[1])} s`}.
+  </p>
+  {#each STUDY_KINDS as kind (kind.kind)}
+    <button class="kind" onclick={() => void begin(kind.kind)}
+      ><strong>{kind.title}</strong><span class="muted">{kind.purpose}</span></button
+    >
+  {/each}
+  {#if fault}<FaultNote {fault} />{/if}
+</Modal>
+
+<style>
+  .kind {
+    display: flex;
+    flex-direction: column;
+    width: 100%;
+    text-align: left;
+    padding: 9px 12px;
+    border: 1px solid var(--line);
+    border-radius: var(--radius);
+    margin-top: 8px;
+  }
+  .kind:hover,
+  .kind:focus-visible {
+    background: var(--tint);
+    border-color: var(--plum);
+  }
+</style>

@@ -1,0 +1,96 @@
+<script lang="ts">
+  import { resolve } from '$app/paths';
+  import { Button } from 'flowbite-svelte';
+  import Empty from '../kit/Empty.svelte';
+  import { readingText } from '$core/readings';
+  import type { Overview } from '$contract/overview';
+  import type { StudyView } from '$contract/study';
+
+  type Props = { overview: Overview; studies: StudyView[] };
+  let { overview, studies }: Props = $props();
+  const newest = $derived(overview.takes.find((t) => t.state !== 'recording'));
+  const STATES: Record<string, string> = {
+    running: '… running',
+    done: '✓ done',
+    failed: '◆ failed',
+    cancelled: '○ cancelled',
+  };
+</script>
+
+<div class="page">
+  <div class="page-head">
+    <h1>Study</h1>
+    <span class="aside">{studies.length} kept beside their takes</span>
+    <div class="actions">
+      {#if newest}<Button size="sm" href={resolve(`/inspect/${newest.id}`)}>Choose a span to study</Button
+        >{/if}
+    </div>
+  </div>
+  {#if studies.length === 0}
+    <Empty
+      says={newest
+        ? 'Choose a span of a take, then say what to make of it.'
+        : 'Studies are made from takes. Record one first.'}
+    >
+      <Button href={newest ? resolve(`/inspect/${newest.id}`) : resolve('/record')}
+        >{newest ? 'Open the newest take' : 'To the plan'}</Button
+      >
+    </Empty>
+  {:else}
+    <div class="list">
+      {#each studies as study (study.id)}
+        <a class="card" href={resolve(`/study/${study.id}`)}>
+          <div class="head">
+            <h2>{study.name}</h2>
+            <span class="muted">{study.takeName}</span><span class="state" class:late={study.outOfDate}
+              >{study.outOfDate ? '◔ out of date' : STATES[study.state]}</span
+            >
+          </div>
+          <p class="muted">{study.says}</p>
+          {#if study.result}<p class="findings">
+              {#each study.result.findings.slice(0, 3) as f (f.label)}<span
+                  >{f.label} <span class="mono">{readingText(f.value)}</span> {f.unit}</span
+                >{/each}
+            </p>{/if}
+        </a>
+      {/each}
+    </div>
+  {/if}
+</div>
+
+<style>
+  .list {
+    display: grid;
+    gap: 10px;
+    grid-template-columns: repeat(auto-fill, minmax(430px, 1fr));
+    overflow: auto;
+  }
+  a {
+    padding: 12px 16px;
+  }
+  a:hover {
+    border-color: var(--plum);
+  }
+  .head {
+    display: flex;
+    gap: 10px;
+    align-items: baseline;
+  }
+  .state {
+    margin-left: auto;
+    color: var(--moss);
+    font-size: 12.5px;
+  }
+  .late {
+    color: var(--ochre);
+  }
+  p {
+    margin: 5px 0 0;
+    font-size: 13px;
+  }
+  .findings {
+    display: flex;
+    gap: 18px;
+    flex-wrap: wrap;
+  }
+</style>

@@ -1,0 +1,387 @@
+<script lang="ts">
+  import { goto } from '$app/navigation';
+  import { resolve } from '$app/paths';
+  import { onMount, untrack } from 'svelte';
+  import { tinykeys } from 'tinykeys';
+  import { clockText, readingText } from '$core/readings';
+  import { Button, Select } from 'flowbite-svelte';
+  import { traceColour } from '$contract/palette';
+  import { call, faultText } from '../api';
+  import Cursors from '../take/Cursors.svelte';
+  import ExportForm from '../take/ExportForm.svelte';
+  import NewStudy from '../study/NewStudy.svelte';
+  import TakeStrips from '../take/TakeStrips.svelte';
+  import { useShell } from '../shell/shell.svelte';
+  import type { Overview } from '$contract/overview';
+  import type { TakeView } from '$contract/take';
+
+  type Props = { overview: Overview; take: TakeView };
+  let { overview, take }: Props = $props();
+  const shell = useShell();
+
+  const takes = $derived(overview.takes.filter((t) => t.state !== 'recording'));
+  let from = $state(0);
+  let to = $state(1);
+  let trail = $state<[number, number][]>([]);
+  let cursors = $state<[number, number]>([0, 0]);
+  let chosen = $state<0 | 1>(0);
+  let shown = $state<number[]>([]);
+  let values = $state.raw<(number | null)[][]>([]);
+  let exporting = $state(false);
+  let studying = $state(false);
+  let about = $state<number | null>(null);
+
+  // Another take: its whole span, cursors at a third and two thirds, the strips that were shown where it has them.
+  $effect(() => {
+    const id = take.head.id;
+    untrack(() => {
+      void id;
+      const names = new Set(take.signals.filter((s) => shown.includes(s.id)).map((s) => s.name));
+      const kept = take.signals.filter((s) => names.has(s.name));
+      const seen = new Set<string>();
+      shown = (
+        kept.length
+          ? kept
+          : take.signals.filter(
+              (s) => s.role === 'measured' && s.length > 0 && !seen.has(s.group) && seen.add(s.group),
+            )
+      )
+        .slice(0, 5)
+        .map((s) => s.id);
+      [from, to] = [0, take.durationS];
+      trail = [];
+      cursors = [take.durationS / 3, (2 * take.durationS) / 3];
+    });
+  });
+
+  const strips = $derived(take.signals.filter((s) => shown.includes(s.id)));
+
+  let asking: ReturnType<typeof setTimeout> | undefined;
+  $effect(() => {
+    const [a, b] = cursors;
+    const ids = take.signals.map((s) => s.id);
+    const id = take.head.id;
+    clearTimeout(asking);
+    asking = setTimeout(async () => {
+      try {
+        values = await call<(number | null)[][]>(
+          'GET',
+          `/api/takes/${id}/at?signals=${ids.join()}&s=${a}&s=${b}`,
+        );
+      } catch (error) {
+        shell.say(faultText(error));
+      }
+    }, 30);
+  });
+
+  function zoom(a: number, b: number) {
+    if (b - a < 2e-3) return;
+    trail.push([from, to]);
+    [from, to] = [Math.max(0, a), Math.min(take.durationS, b)];
+  }
+  function back() {
+    const last = trail.pop();
+    if (last) [from, to] = last;
+  }
+  function all() {
+    if (from === 0 && to === take.durationS) return;
+    zoom(0, take.durationS);
+    [from, to] = [0, take.durationS];
+  }
+  const place = (which: 0 | 1, atS: number) => {
+    chosen = which;
+    cursors[which] = Math.min(take.durationS, Math.max(0, atS));
+  };
+  const typed = (act: () => void) => (event: KeyboardEvent) => {
+    if ((event.target as HTMLElement).closest('input, textarea, select, [role=dialog]')) return;
+    event.preventDefault();
+    act();
+  };
+  onMount(() => {
+    const step = (sign: number, far = false) =>
+      typed(() => place(chosen, cursors[chosen] + (sign * (far ? 10 : 1) * (to - from)) / 500));
+    return tinykeys(window, {
+      ArrowLeft: step(-1),
+      ArrowRight: step(1),
+      'Shift+ArrowLeft': step(-1, true),
+      'Shift+ArrowRight': step(1, true),
+      '1': typed(() => (chosen = 0)),
+      '2': typed(() => (chosen = 1)),
+      Backspace: typed(back),
+      '0': typed(all),
+    });
+  });
+  const text = (v: number | null | undefined, unit: string) =>
+    v === null || v === undefined
+      ? '–'
+      : unit === 'yes/no'
+        ? v > 0.5
+          ? 'yes'
+          : 'no'
+        : readingText(v, { digits: 5 });
+  const index = $derived(Object.fromEntries(take.signals.map((s, i) => [s.id, i])));
+  const groups = $derived([...new Set(take.signals.map((s) => s.group))]);
+  const toggle = (id: number) =>
+    (shown = shown.includes(id) ? shown.filter((s) => s !== id) : [...shown, id]);
+  const start = $derived(new Date(Number(BigInt(take.head.startNs) / 1_000_000n)));
+</script>
+
+<div class="page">
+  <div class="page-head">
+    <h1>{take.head.name}</h1>
+    <span class="aside"
+      >{start.toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'medium' })} · {clockText(
+        take.durationS,
+      )} long · {take.signals.length} channels{take.head.state === 'interrupted'
+        ? ' · interrupted'
+        : ''}</span
+    >
+    <div class="actions">
+      <Select
+        size="sm"
+        class="w-36"
+        aria-label="Take"
+        value={take.head.id}
+        items={takes.map((t) => ({ value: t.id, name: t.name }))}
+        onchange={(e) => void goto(resolve(`/inspect/${(e.currentTarget as HTMLSelectElement).value}`))}
+      />
+      <Button size="sm" color="alternative" onclick={() => (exporting = true)}>Export</Button>
+      <Button size="sm" color="alternative" href={resolve(`/report?take=${take.head.id}`)}>Report</Button>
+      <Button size="sm" onclick={() => (studying = true)}>Study this</Button>
+    </div>
+  </div>
+  <div class="columns">
+    <section class="card strips">
+      <TakeStrips takeId={take.head.id} signals={strips} {from} {to} night={shell.night}>
+        {#snippet overlay()}<Cursors
+            {from}
+            {to}
+            durationS={take.durationS}
+            {cursors}
+            {chosen}
+            notes={take.notes}
+            gaps={take.gaps}
+            {zoom}
+            {place}
+          />{/snippet}
+      </TakeStrips>
+      <div class="bar">
+        <button class="dotted" disabled={trail.length === 0} onclick={back}>back out</button>
+        <button class="dotted" disabled={from === 0 && to === take.durationS} onclick={all}>whole take</button
+        >
+        <span class="muted">drag to zoom, wheel to narrow, click to place cursor {chosen + 1}</span>
+        <span class="mono span" data-testid="span">{clockText(from, 2)} to {clockText(to, 2)}</span>
+      </div>
+    </section>
+    <aside>
+      <section class="card readings">
+        <table class="plain">
+          <thead>
+            <tr>
+              <th>Channel</th>
+              <th class="num" class:on={chosen === 0}
+                ><button onclick={() => (chosen = 0)}
+                  >1 <span class="mono">{cursors[0].toFixed(2)}</span></button
+                ></th
+              >
+              <th class="num" class:on={chosen === 1}
+                ><button onclick={() => (chosen = 1)}
+                  >2 <span class="mono">{cursors[1].toFixed(2)}</span></button
+                ></th
+              >
+              <th class="num">2 − 1</th>
+            </tr>
+          </thead>
+          <tbody>
+            {#each groups as group (group)}
+              {#each take.signals.filter((s) => s.group === group) as s (s.id)}
+                {@const a = values[0]?.[index[s.id]]}
+                {@const b = values[1]?.[index[s.id]]}
+                <tr data-name={s.name} class:dim={!shown.includes(s.id)}>
+                  <td class="name">
+                    <label title={s.name}
+                      ><input
+                        type="checkbox"
+                        checked={shown.includes(s.id)}
+                        onchange={() => toggle(s.id)}
+                        style:accent-color={traceColour(s.colour, shell.night)}
+                      />
+                      {s.name}</label
+                    >
+                    <button
+                      class="muted unit"
+                      title="The channel as it was"
+                      onclick={() => (about = about === s.id ? null : s.id)}
+                      >{s.unit === 'yes/no' ? '?' : s.unit}</button
+                    >
+                  </td>
+                  <td class="num">{text(a, s.unit)}</td>
+                  <td class="num">{text(b, s.unit)}</td>
+                  <td class="num"
+                    >{a !== null && b !== null && a !== undefined && b !== undefined && s.unit !== 'yes/no'
+                      ? readingText(b - a, { digits: 4 })
+                      : ''}</td
+                  >
+                </tr>
+                {#if about === s.id}<tr
+                    ><td colspan="4" class="about"
+                      >{s.sentence}
+                      <span class="muted">Calibration {s.calibration}. {s.rateHz} S/s.</span></td
+                    ></tr
+                  >{/if}
+              {/each}
+            {/each}
+          </tbody>
+        </table>
+        <p class="muted apart">
+          Cursors are <span class="mono">{Math.abs(cursors[1] - cursors[0]).toFixed(3)}</span> s apart,
+          <span class="mono">{readingText(1 / Math.abs(cursors[1] - cursors[0]), { digits: 4 })}</span> Hz.
+        </p>
+      </section>
+      <section class="card facts">
+        <h2>Facts</h2>
+        <dl>
+          {#each Object.entries(take.head.facts) as [name, value] (name)}<dt class="muted">{name}</dt>
+            <dd>{value}</dd>{/each}
+        </dl>
+        <p class="small">{take.head.planText}</p>
+        <h2>Marks and events</h2>
+        <ul>
+          {#each take.notes as note (note.id)}<li>
+              <button onclick={() => place(chosen, note.atS)}
+                ><span class="mono">{clockText(note.atS)}</span> {note.says}</button
+              >
+            </li>{/each}
+          {#each take.gaps as gap (gap.fromS)}<li class="red">
+              <span class="mono">{clockText(gap.fromS)}</span> gap of {(gap.toS - gap.fromS).toFixed(2)} s: {gap.reason}
+            </li>{/each}
+        </ul>
+      </section>
+    </aside>
+  </div>
+</div>
+<ExportForm bind:open={exporting} takeId={take.head.id} signals={take.signals} />
+<NewStudy
+  bind:open={studying}
+  takeId={take.head.id}
+  span={[from, to]}
+  whole={from === 0 && to === take.durationS}
+  channels={strips.flatMap((s) => s.channelId ?? [])}
+/>
+
+<style>
+  .columns {
+    display: grid;
+    grid-template-columns: minmax(0, 1fr) 372px;
+    gap: 14px;
+    flex: 1;
+    min-height: 0;
+  }
+  .strips {
+    padding: 8px 0 6px;
+    display: flex;
+    flex-direction: column;
+    min-height: 0;
+  }
+  .strips :global(.stack) {
+    flex: 1;
+  }
+  .bar {
+    display: flex;
+    gap: 14px;
+    padding: 4px 14px 0 58px;
+    font-size: 12px;
+    white-space: nowrap;
+    overflow: hidden;
+  }
+  .bar button:disabled {
+    opacity: 0.4;
+  }
+  .span {
+    margin-left: auto;
+  }
+  aside {
+    display: flex;
+    flex-direction: column;
+    gap: 12px;
+    min-height: 0;
+  }
+  .readings {
+    overflow: auto;
+    flex: 1.7;
+    min-height: 0;
+  }
+  .readings thead th {
+    position: sticky;
+    top: 0;
+    background: var(--card);
+  }
+  .readings td,
+  .readings th {
+    padding: 3px 6px;
+  }
+  th.on {
+    color: var(--plum);
+  }
+  .name {
+    max-width: 170px;
+    white-space: nowrap;
+    display: flex;
+    gap: 4px;
+  }
+  .name label {
+    overflow: hidden;
+    text-overflow: ellipsis;
+    flex: 1;
+  }
+  .unit {
+    font-size: 11.5px;
+  }
+  .dim label {
+    color: var(--muted);
+  }
+  .about {
+    background: var(--stone);
+    font-size: 12.5px;
+  }
+  .apart {
+    padding: 6px 8px;
+    font-size: 12px;
+    margin: 0;
+  }
+  .facts {
+    padding: 10px 14px;
+    overflow: auto;
+    flex: 1;
+    min-height: 0;
+  }
+  dl {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 2px 8px;
+  }
+  dd {
+    font-weight: 600;
+    margin-right: 10px;
+  }
+  .small {
+    font-size: 12.5px;
+    margin: 4px 0 8px;
+  }
+  li {
+    font-size: 12.5px;
+  }
+  li button {
+    text-align: left;
+  }
+  li button:hover {
+    background: var(--tint);
+  }
+  li .mono {
+    color: var(--muted);
+    font-size: 12px;
+  }
+  .red {
+    color: var(--red);
+  }
+</style>

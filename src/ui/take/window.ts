@@ -1,0 +1,44 @@
+import { Fault, type FaultText } from '../api';
+
+export interface WindowPart {
+  signal: number;
+  times: Float64Array;
+  min: Float32Array;
+  max: Float32Array;
+}
+
+/** Extremes of a span of a take, for drawing. @throws Fault; AbortError when superseded */
+export async function fetchWindow(
+  takeId: string,
+  signals: number[],
+  from: number,
+  to: number,
+  width: number,
+  signal: AbortSignal,
+): Promise<WindowPart[]> {
+  const response = await fetch(
+    `/api/takes/${takeId}/window?signals=${signals.join()}&from=${from}&to=${to}&width=${width}`,
+    { signal },
+  );
+  if (!response.ok) throw new Fault(((await response.json()) as { error: FaultText }).error, response.status);
+  const bytes = await response.arrayBuffer();
+  const headLength = new DataView(bytes).getUint32(0, true);
+  const head = JSON.parse(new TextDecoder().decode(new Uint8Array(bytes, 4, headLength))) as {
+    signal: number;
+    fromS: number;
+    stepS: number;
+    buckets: number;
+  }[];
+  let at = 4 + headLength;
+  const floats = (n: number) => {
+    const part = new Float32Array(bytes.slice(at, at + n * 4));
+    at += n * 4;
+    return part;
+  };
+  return head.map(({ signal: id, fromS, stepS, buckets }) => ({
+    signal: id,
+    times: Float64Array.from({ length: buckets }, (_, i) => fromS + (i + 0.5) * stepS),
+    min: floats(buckets),
+    max: floats(buckets),
+  }));
+}
