@@ -133,7 +133,7 @@ export type Rule = z.infer<typeof Rule>;
 export const ruleSentence: Sentence<typeof Rule> = {
   schema: Rule,
   template: () =>
-    'In force {active}: when {channel} {direction} {level}, set {output} to {value}; back by {hysteresis}, {after}.',
+    'When {channel} {direction} {level}, set {output} to {value}; once back by {hysteresis}, {after}. In force {active}.',
 };
 
 /** Name of a take from its facts and number. A fact that was not given is left out. */

@@ -38,6 +38,8 @@ export interface TakeSignal {
   channelId: string | null;
   name: string;
   unit: string;
+  /** Decimals that suit the channel's range. */
+  decimals: number;
   group: string;
   colour: number;
   role: string;

@@ -103,7 +103,7 @@
 
   onMount(() => {
     turn(localStorage.getItem('farrier-night') === '1');
-    feed.want([]);
+    feed.open();
     // A page kept by the browser for “back” must not keep its stream.
     const hide = () => feed.close();
     const show = (event: PageTransitionEvent) => event.persisted && location.reload();
@@ -148,6 +148,7 @@
     const count = (role: string) => channels.filter((c) => roleOf(c) === role).length;
     const { takes, studies } = overview;
     const units = feed.status.units.length;
+    const finished = takes.find((t) => t.state !== 'recording');
     const byPoints = channels.filter((c) => c.calibration).length;
     return [
       {
@@ -175,7 +176,7 @@
         says: `${studies.count} ${studies.count === 1 ? 'study' : 'studies'}${studies.outOfDate ? `, ${studies.outOfDate} out of date` : ''}`,
         urgent: studies.outOfDate > 0,
       },
-      { path: '/report', name: 'Report', says: takes.length ? `for ${takes[0].name}` : 'needs a take' },
+      { path: '/report', name: 'Report', says: finished ? `for ${finished.name}` : 'needs a take' },
       { path: '/logbook', name: 'Logbook', says: feed.notes.at(-1)?.says ?? 'kept by itself' },
     ];
   });

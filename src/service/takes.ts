@@ -1,7 +1,8 @@
 import { csv, type CsvOptions } from '$core/formats/csv/csv';
 import type { Recording } from '$core/formats/format';
+import { rangeDecimals } from '$core/readings';
 import { NO_NAMES, sentenceText } from '$core/sentence/sentence';
-import { channelKind, roleOf, type Channel } from '$contract/channel';
+import { channelKind, commonOf, roleOf, type Channel } from '$contract/channel';
 import type { TakeSignal, TakeView } from '$contract/take';
 import { badInput, notFound } from '$core/errors';
 import { getTake, listTakes, type TakeRow } from '$store/entities';
@@ -45,6 +46,7 @@ export function describeSignal(signal: StoredSignal): TakeSignal {
     channelId: signal.channelId,
     name: signal.name,
     unit: signal.unit,
+    decimals: channel ? rangeDecimals(commonOf(channel).range.min, commonOf(channel).range.max) : 2,
     group: channel?.group ?? '',
     colour: channel?.colour ?? 0,
     role: channel ? roleOf(channel) : 'measured',

@@ -389,13 +389,16 @@
   dl {
     display: grid;
     grid-template-columns: 1fr auto 62px;
-    gap: 0 8px;
+    gap: 0;
   }
   dt,
   dd {
-    padding: 5px 0;
+    padding: 5px 0 5px 8px;
     border-bottom: 1px solid var(--hair);
     margin: 0;
+  }
+  dt {
+    padding-left: 0;
   }
   dd.mono {
     font-size: 15px;

@@ -40,47 +40,47 @@
 </script>
 
 <div class="box" bind:clientWidth={width} bind:clientHeight={height}>
-  <svg {width} {height} role="img" aria-label="{x.length} points">
-    {#if band}<rect
-        x={LEFT}
-        width={width - LEFT - 12}
-        y={view.py(band)}
-        height={view.py(-band) - view.py(band)}
-        class="band"
-      />{/if}
-    {#each view.yTicks.ticks as tick (tick)}
-      <line x1={LEFT} x2={width - 12} y1={view.py(tick)} y2={view.py(tick)} class="grid" />
-      <text x={LEFT - 6} y={view.py(tick) + 4} text-anchor="end">{fixed(tick, view.yTicks.decimals)}</text>
-    {/each}
-    {#each view.xTicks.ticks as tick (tick)}<text x={view.px(tick)} y={height - 5} text-anchor="middle"
-        >{fixed(tick, view.xTicks.decimals)}</text
-      >{/each}
-    {#if line}<line
-        x1={view.px(view.h.low)}
-        x2={view.px(view.h.high)}
-        y1={view.py(line.slope * view.h.low + line.offset)}
-        y2={view.py(line.slope * view.h.high + line.offset)}
-        stroke={traceColour(0, night)}
-        stroke-width="1.4"
-      />{/if}
-    {#each y as value, i (i)}
-      {#if band && Math.abs(value) > band}
-        <rect
-          x={view.px(x[i]) - 5}
-          y={view.py(value) - 5}
-          width="10"
-          height="10"
-          transform="rotate(45 {view.px(x[i])} {view.py(value)})"
-          class="off"
-        />
-      {:else}
-        <circle cx={view.px(x[i])} cy={view.py(value)} r="4" fill={traceColour(0, night)} />
-      {/if}
-    {/each}
-    <text x={width - 12} y="12" text-anchor="end" class="unit"
-      >{band ? `at ${xUnit}` : `${yUnit} over ${xUnit}`}</text
-    >
-  </svg>
+  {#if x.length > 0}<svg {width} {height} role="img" aria-label="{x.length} points">
+      {#if band}<rect
+          x={LEFT}
+          width={width - LEFT - 12}
+          y={view.py(band)}
+          height={view.py(-band) - view.py(band)}
+          class="band"
+        />{/if}
+      {#each view.yTicks.ticks as tick (tick)}
+        <line x1={LEFT} x2={width - 12} y1={view.py(tick)} y2={view.py(tick)} class="grid" />
+        <text x={LEFT - 6} y={view.py(tick) + 4} text-anchor="end">{fixed(tick, view.yTicks.decimals)}</text>
+      {/each}
+      {#each view.xTicks.ticks as tick (tick)}<text x={view.px(tick)} y={height - 5} text-anchor="middle"
+          >{fixed(tick, view.xTicks.decimals)}</text
+        >{/each}
+      {#if line}<line
+          x1={view.px(view.h.low)}
+          x2={view.px(view.h.high)}
+          y1={view.py(line.slope * view.h.low + line.offset)}
+          y2={view.py(line.slope * view.h.high + line.offset)}
+          stroke={traceColour(0, night)}
+          stroke-width="1.4"
+        />{/if}
+      {#each y as value, i (i)}
+        {#if band && Math.abs(value) > band}
+          <rect
+            x={view.px(x[i]) - 5}
+            y={view.py(value) - 5}
+            width="10"
+            height="10"
+            transform="rotate(45 {view.px(x[i])} {view.py(value)})"
+            class="off"
+          />
+        {:else}
+          <circle cx={view.px(x[i])} cy={view.py(value)} r="4" fill={traceColour(0, night)} />
+        {/if}
+      {/each}
+      <text x={width - 12} y="12" text-anchor="end" class="unit"
+        >{band ? `at ${xUnit}` : `${yUnit} over ${xUnit}`}</text
+      >
+    </svg>{:else}<p class="muted">Points appear here as they are measured.</p>{/if}
 </div>
 
 <style>

@@ -177,6 +177,8 @@
   }
   .strip {
     height: 96px;
+    display: flex;
+    flex-direction: column;
     margin: 0 -8px;
     flex-shrink: 0;
   }

@@ -44,6 +44,11 @@ export class LiveFeed {
     this.connect();
   }
 
+  /** Connects for the first time, unless a page has asked for strips already. */
+  open(): void {
+    if (!this.abort) this.connect();
+  }
+
   private connect(): void {
     this.abort?.abort();
     const abort = new AbortController();

@@ -1,6 +1,6 @@
 <!-- One live strip: draws the feed's buckets as they come, stands still while the view is held. -->
 <script lang="ts">
-  import { traceColour, traceDash } from '$contract/palette';
+  import { traceColour } from '$contract/palette';
   import { commonOf, type Channel } from '$contract/channel';
   import type { LiveFeed } from '../live/feed.svelte';
   import { unitText } from '../shell/reading';
@@ -14,12 +14,7 @@
   const limit = $derived(commonOf(channel).warnAbove);
 
   function attach(canvas: HTMLCanvasElement) {
-    const plot = new StripPlot(
-      canvas,
-      traceColour(channel.colour, night),
-      traceDash(channel.colour),
-      plotColours(canvas),
-    );
+    const plot = new StripPlot(canvas, traceColour(channel.colour, night), plotColours(canvas));
     const draw = () => {
       const history = feed.history.get(channel.id);
       if (!history || held || document.hidden) return;

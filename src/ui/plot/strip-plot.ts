@@ -27,14 +27,12 @@ export class StripPlot {
   private low = NaN;
   private high = NaN;
 
-  constructor(canvas: HTMLCanvasElement, colour: string, dash: number[], colours: PlotColours) {
+  constructor(canvas: HTMLCanvasElement, colour: string, colours: PlotColours) {
     const font = { family: 'JetBrains Mono Variable', size: 11 };
     this.chart = new Chart(canvas, {
       type: 'line',
       data: {
-        datasets: [
-          { data: this.points, borderColor: colour, borderDash: dash, borderWidth: 1.25, spanGaps: false },
-        ],
+        datasets: [{ data: this.points, borderColor: colour, borderWidth: 1.25, spanGaps: false }],
       },
       options: {
         animation: false,

@@ -60,7 +60,7 @@
   });
   const strips = $derived(chosen.flatMap((id) => channels.find((c) => c.id === id) ?? []));
   const shown = $derived(
-    [...strips, ...channels.filter((c) => !chosen.includes(c.id) && roleOf(c) !== 'driven')].slice(0, 9),
+    [...strips, ...channels.filter((c) => !chosen.includes(c.id) && roleOf(c) !== 'driven')].slice(0, 7),
   );
   const driven = $derived(channels.filter((c) => roleOf(c) === 'driven'));
 
@@ -165,7 +165,21 @@
             </div>
           {/each}
         </section>
-        <section class="card">
+        {#if driven.length}
+          <section class="card">
+            <div class="row">
+              <h2>Driven by hand</h2>
+              <button class="dotted small" onclick={() => void act('POST', '/api/record', { do: 'rest' })}
+                >all to rest <kbd>R</kbd></button
+              >
+            </div>
+            {#each driven as channel (channel.id)}<DrivenControl
+                {channel}
+                value={feed.value(channel.id)}
+              />{/each}
+          </section>
+        {/if}
+        <section class="card rules">
           <div class="row">
             <h2>Rules</h2>
             <button class="dotted small" onclick={() => void addRule()}>add a rule</button>
@@ -184,20 +198,6 @@
             </div>
           {:else}<p class="muted">Nothing happens by itself yet.</p>{/each}
         </section>
-        {#if driven.length}
-          <section class="card">
-            <div class="row">
-              <h2>Driven by hand</h2>
-              <button class="dotted small" onclick={() => void act('POST', '/api/record', { do: 'rest' })}
-                >all to rest <kbd>R</kbd></button
-              >
-            </div>
-            {#each driven as channel (channel.id)}<DrivenControl
-                {channel}
-                value={feed.value(channel.id)}
-              />{/each}
-          </section>
-        {/if}
       </div>
     </div>
     <footer>
@@ -269,6 +269,11 @@
     min-height: 0;
     overflow: auto;
   }
+  .rules {
+    flex: 1;
+    min-height: 90px;
+    overflow: auto;
+  }
   .side section {
     padding: 10px 13px;
   }
@@ -318,7 +323,7 @@
   }
   .rule :global(.sentence) {
     font-size: 13px;
-    line-height: 1.7;
+    line-height: 1.55;
   }
   .rule p {
     margin: 0;

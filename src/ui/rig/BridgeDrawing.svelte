@@ -85,6 +85,7 @@
     border-radius: var(--radius);
     padding: 8px 6px;
     box-sizing: border-box;
+    flex-shrink: 0;
     color: var(--ink);
   }
   text {

@@ -78,6 +78,7 @@
     display: flex;
     gap: 8px;
     align-items: center;
+    flex-wrap: wrap;
   }
   .label {
     white-space: nowrap;

@@ -25,14 +25,16 @@
   let trail = $state.raw<number[]>([]);
   let fault = $state<FaultText | null>(null);
 
+  // The text is the same while the unit's live description changes: the effect must not start anew with each.
+  const path = $derived(`/api/units/${unit.serial}/${terminal}`);
   $effect(() => {
-    const path = `/api/units/${unit.serial}/${terminal}`;
+    const from = path;
     probe = null;
     trail = [];
     let stopped = false;
     const look = async () => {
       try {
-        const got = await call<Probe>('GET', path);
+        const got = await call<Probe>('GET', from);
         if (stopped) return;
         probe = got;
         trail = [...trail.slice(-119), got.trouble === 'open' ? NaN : got.mean];

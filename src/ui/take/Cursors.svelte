@@ -89,6 +89,7 @@
   {#each told as note, i (note.id)}
     <div
       class="note {note.kind}"
+      class:late={share(note.atS) > 82}
       style:left="{share(note.atS)}%"
       title="{clockText(note.atS, 2)}  {note.says}"
     >
@@ -173,6 +174,10 @@
     text-overflow: ellipsis;
     background: color-mix(in srgb, var(--card) 82%, transparent);
     padding: 0 2px;
+  }
+  .note.late span {
+    left: auto;
+    right: 3px;
   }
   .note.limit span,
   .note.unit span {

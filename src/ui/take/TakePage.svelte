@@ -3,7 +3,7 @@
   import { resolve } from '$app/paths';
   import { onMount, untrack } from 'svelte';
   import { tinykeys } from 'tinykeys';
-  import { clockText, readingText } from '$core/readings';
+  import { clockText, fixed, readingText } from '$core/readings';
   import { Button, Select } from 'flowbite-svelte';
   import { traceColour } from '$contract/palette';
   import { call, faultText } from '../api';
@@ -111,14 +111,15 @@
       '0': typed(all),
     });
   });
-  const text = (v: number | null | undefined, unit: string) =>
+  type Shown = { unit: string; decimals: number };
+  const text = (v: number | null | undefined, s: Shown) =>
     v === null || v === undefined
       ? '–'
-      : unit === 'yes/no'
+      : s.unit === 'yes/no'
         ? v > 0.5
           ? 'yes'
           : 'no'
-        : readingText(v, { digits: 5 });
+        : fixed(v, s.decimals);
   const index = $derived(Object.fromEntries(take.signals.map((s, i) => [s.id, i])));
   const groups = $derived([...new Set(take.signals.map((s) => s.group))]);
   const toggle = (id: number) =>
@@ -181,12 +182,12 @@
               <th>Channel</th>
               <th class="num" class:on={chosen === 0}
                 ><button onclick={() => (chosen = 0)}
-                  >1 <span class="mono">{cursors[0].toFixed(2)}</span></button
+                  >1&ensp;<span class="mono">{cursors[0].toFixed(2)}</span></button
                 ></th
               >
               <th class="num" class:on={chosen === 1}
                 ><button onclick={() => (chosen = 1)}
-                  >2 <span class="mono">{cursors[1].toFixed(2)}</span></button
+                  >2&ensp;<span class="mono">{cursors[1].toFixed(2)}</span></button
                 ></th
               >
               <th class="num">2 − 1</th>
@@ -197,29 +198,31 @@
               {#each take.signals.filter((s) => s.group === group) as s (s.id)}
                 {@const a = values[0]?.[index[s.id]]}
                 {@const b = values[1]?.[index[s.id]]}
-                <tr data-name={s.name} class:dim={!shown.includes(s.id)}>
-                  <td class="name">
-                    <label title={s.name}
-                      ><input
-                        type="checkbox"
-                        checked={shown.includes(s.id)}
-                        onchange={() => toggle(s.id)}
-                        style:accent-color={traceColour(s.colour, shell.night)}
-                      />
-                      {s.name}</label
-                    >
-                    <button
-                      class="muted unit"
-                      title="The channel as it was"
-                      onclick={() => (about = about === s.id ? null : s.id)}
-                      >{s.unit === 'yes/no' ? '?' : s.unit}</button
-                    >
-                  </td>
-                  <td class="num">{text(a, s.unit)}</td>
-                  <td class="num">{text(b, s.unit)}</td>
+                <tr data-name={s.name} data-signal={s.id} class:dim={!shown.includes(s.id)}>
+                  <td
+                    ><div class="name">
+                      <label title={s.name}
+                        ><input
+                          type="checkbox"
+                          checked={shown.includes(s.id)}
+                          onchange={() => toggle(s.id)}
+                          style:accent-color={traceColour(s.colour, shell.night)}
+                        />
+                        {s.name}</label
+                      >
+                      <button
+                        class="muted unit"
+                        title="The channel as it was"
+                        onclick={() => (about = about === s.id ? null : s.id)}
+                        >{s.unit === 'yes/no' ? '?' : s.unit}</button
+                      >
+                    </div></td
+                  >
+                  <td class="num">{text(a, s)}</td>
+                  <td class="num">{text(b, s)}</td>
                   <td class="num"
                     >{a !== null && b !== null && a !== undefined && b !== undefined && s.unit !== 'yes/no'
-                      ? readingText(b - a, { digits: 4 })
+                      ? fixed(b - a, s.decimals)
                       : ''}</td
                   >
                 </tr>
@@ -324,7 +327,7 @@
     color: var(--plum);
   }
   .name {
-    max-width: 170px;
+    max-width: 158px;
     white-space: nowrap;
     display: flex;
     gap: 4px;

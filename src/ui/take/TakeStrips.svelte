@@ -1,7 +1,7 @@
 <!-- Stacked strips of a take over one time axis, fetched for the span and width that is shown. -->
 <script lang="ts">
   import type { Snippet } from 'svelte';
-  import { traceColour, traceDash } from '$contract/palette';
+  import { traceColour } from '$contract/palette';
   import type { TakeSignal } from '$contract/take';
   import { faultText, type FaultText } from '../api';
   import FaultNote from '../kit/FaultNote.svelte';
@@ -44,12 +44,7 @@
   });
 
   const attach = (signal: TakeSignal) => (canvas: HTMLCanvasElement) => {
-    const plot = new StripPlot(
-      canvas,
-      traceColour(signal.colour, night),
-      traceDash(signal.colour),
-      plotColours(canvas),
-    );
+    const plot = new StripPlot(canvas, traceColour(signal.colour, night), plotColours(canvas));
     $effect(() => {
       const part = parts.find((p) => p.signal === signal.id);
       if (part) plot.draw(part.times, part.min, part.max, shown.from, shown.to);

@@ -171,7 +171,11 @@ export function openDockChassis(
         rotor.step(scene.brakeA, scene.pumpOn, scene.hand.heat);
         untilS = rotor.timeS;
       }
-      groups.forEach((g, k) => (g.delivered += blocks[k].count));
+      groups.forEach((g, k) => {
+        g.delivered += blocks[k].count;
+        // The module knows an open input: what its converter reads there is no measurement.
+        g.signals.forEach((signal, c) => signal.trouble === 'open' && blocks[k].columns[c].fill(NaN));
+      });
       return blocks.filter((b) => b.count > 0);
     },
     setOutput(terminal, value) {

@@ -147,7 +147,7 @@ export class TerminalSignal {
   /** One sample as the module delivers it: clipped at its range and quantised to 24 bits. */
   sample(scene: Scene): number {
     const { fault, module } = this;
-    const full = this.resistance ? 400 : FULL_SCALE[module];
+    const full = this.resistance ? 400 : this.terminal === WIRED.flowMeter ? 24 : FULL_SCALE[module];
     if (this.physical === undefined) return quantise(this.floating(), full);
     let value = this.physical(scene);
     if (fault === 'open wire' && (module === 'A1' || module === 'A5')) return NaN;

@@ -1,0 +1,76 @@
+// Installs and runs everything: format, lint (with the rooms' import table), types, unit tests, build, browser tests.
+// Ends with one line, “N passed, N failed”, counted from the tests that really ran.
+import { spawnSync } from 'node:child_process';
+import { existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+
+const folder = mkdtempSync(join(tmpdir(), 'farrier-test-'));
+process.on('exit', () => rmSync(folder, { recursive: true, force: true }));
+let passed = 0;
+let failed = 0;
+
+const run = (command, args) => spawnSync(command, args, { stdio: 'inherit', env: process.env }).status === 0;
+
+/** A check that is not a test runner counts as one. */
+function check(name, command, args) {
+  console.log(`\n── ${name}`);
+  if (run(command, args)) passed++;
+  else {
+    failed++;
+    console.error(`✗ ${name}`);
+  }
+}
+
+/** A test run counts its own tests; one that could not even start counts as failed. */
+function tests(project) {
+  console.log(`\n── ${project} tests`);
+  const report = join(folder, `${project}.json`);
+  const well = run('npx', [
+    'vitest',
+    'run',
+    '--project',
+    project,
+    '--reporter=default',
+    '--reporter=json',
+    `--outputFile.json=${report}`,
+  ]);
+  if (!existsSync(report)) return void failed++;
+  const { numPassedTests, numFailedTests, numTotalTests } = JSON.parse(readFileSync(report, 'utf8'));
+  passed += numPassedTests;
+  failed += numFailedTests;
+  if (!well && numFailedTests === 0) failed++;
+  if (numTotalTests === 0) failed++;
+}
+
+/** Chromium and its driver, from Debian's packages when they are missing. */
+function browser() {
+  const there = () => existsSync('/usr/bin/chromium') && existsSync('/usr/bin/chromedriver');
+  if (there()) return true;
+  console.log('\n── Chromium is missing: installing it from Debian’s packages');
+  run('apt-get', ['update', '-qq']);
+  run('apt-get', ['install', '-y', '-qq', 'chromium', 'chromium-driver', 'poppler-utils']);
+  if (there()) return true;
+  console.error(
+    '✗ The browser tests need Chromium and ChromeDriver: run “apt-get install chromium chromium-driver” as root, then this again.',
+  );
+  return false;
+}
+
+if (!existsSync('node_modules/vite')) {
+  console.log('── installing packages');
+  if (!run('npm', ['ci', '--no-audit', '--no-fund'])) process.exit(1);
+}
+run('npx', ['svelte-kit', 'sync']);
+check('format', 'npx', ['prettier', '--check', '--log-level', 'warn', '.']);
+check('lint and rooms', 'npx', ['eslint', '.']);
+check('types', 'npx', ['svelte-check', '--tsconfig', './tsconfig.json', '--threshold', 'error']);
+check('types of the core, without DOM or Node', 'npx', ['tsc', '-p', 'src/core/tsconfig.json']);
+check('migrations', 'npx', ['drizzle-kit', 'check']);
+tests('unit');
+check('build', 'npx', ['vite', 'build', '--logLevel', 'warn']);
+if (browser()) tests('e2e');
+else failed++;
+
+console.log(`\n${passed} passed, ${failed} failed`);
+process.exit(failed ? 1 : 0);

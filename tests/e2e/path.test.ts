@@ -1,0 +1,347 @@
+import { spawnSync } from 'node:child_process';
+import { existsSync, readFileSync } from 'node:fs';
+import { Key, type WebDriver } from 'selenium-webdriver';
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import {
+  Person,
+  folder,
+  openBrowser,
+  pause,
+  removeFolder,
+  seedDemo,
+  startServer,
+  type RunningServer,
+} from './world';
+
+// The whole path of one test day, in its order, in one browser: each step leaves what the next one needs.
+let driver: WebDriver;
+let server: RunningServer;
+let p: Person;
+
+beforeAll(async () => {
+  server = await startServer(seedDemo('path'));
+  driver = await openBrowser();
+  p = new Person(driver, server.base);
+});
+afterAll(async () => {
+  await driver?.quit();
+  const code = await server?.stop();
+  removeFolder();
+  expect(code).toBe(0);
+});
+
+const row = (name: string) => `tr[data-name="${name}"]`;
+
+test('rig: found by itself; a terminal shows its raw reading, a free one says its numbers mean nothing', async () => {
+  await p.go('/rig');
+  await p.untilText('.answer', 'answering');
+  expect(await driver.executeScript('return document.querySelectorAll(".module").length')).toBe(6);
+  await p.untilText('aside', 'Open between the terminal and the sensor'); // blade 2 is broken in the demo
+  await p.clickAt('[aria-label^="A2/1"]');
+  await p.until(
+    'a raw reading of the gauge',
+    async () => Math.abs(await p.number('[data-testid=probe]')) < 2,
+  );
+  await p.clickAt('[aria-label^="A4/3"]');
+  await p.untilText('.remark', 'Nothing is connected');
+});
+
+test('rig: unplugged and plugged in again, both are shown at once', async () => {
+  await p.clickAt('[aria-label="Plugged in"]');
+  await p.untilText('.answer', 'lost', 2000);
+  await p.untilText('nav', '0 of 1 answering');
+  await p.clickAt('[aria-label="Plugged in"]');
+  await p.untilText('.answer', 'answering', 4000);
+});
+
+test('channels: every kind converts what its terminal delivers', async () => {
+  await p.go('/channels');
+  await p.untilText(`${row('Seal water')} td.num`, /^1[12]\.\d+/);
+  expect(await driver.executeScript('return document.querySelectorAll("tr[data-name]").length')).toBe(18);
+  expect(await p.number(`${row('Bearing, drive end')} td.num`)).toBeCloseTo(24, -1);
+  expect(await p.number(`${row('Flow')} td.num`)).toBeGreaterThan(1.4);
+  expect(await p.text(`${row('Guard door')} td.num`)).toBe('yes');
+  expect(await p.text(`${row('Blade 2 flap, root')} td.num`)).toBe('open');
+  expect(await p.number(`${row('Brake current')} td.num`)).toBeCloseTo(6, 1);
+});
+
+test('channels: a gauge factor is edited in its sentence, the value follows; nonsense is refused in place; undo brings it back', async () => {
+  await p.clickAt(row('Blade 1 flap, root'));
+  const strain = async () =>
+    (await p.api<{ settings: { gaugeFactor: number } }>('PATCH', `/api/channels/${await chosenId()}`, {}))
+      .settings.gaugeFactor;
+  const chosenId = () =>
+    driver.executeScript('return document.querySelector("tr.here").dataset.id') as Promise<string>;
+  await p.edit('gaugeFactor', '0');
+  await p.untilText('.editor .wrong', 'Metal gauges have about 2');
+  expect(await strain()).toBe(2.08);
+  await p.type(Key.ESCAPE);
+  await p.edit('gaugeFactor', '4.16');
+  await p.untilText('[data-field=gaugeFactor]', '4.16');
+  // Twice the factor, half the strain: raw and value are read together.
+  await p.until('half the strain', async () => {
+    const [now, raw] = [await p.number('[data-testid=now]'), await p.number('[data-testid=raw]')];
+    return Math.abs(now - ((raw - 0.021) * 4000) / 4.16) < 25;
+  });
+  await p.type(Key.chord(Key.CONTROL, 'z'));
+  await p.untilText('[data-field=gaugeFactor]', '2.08');
+});
+
+test('channels: one is added on a free terminal, and a computed one from a formula', async () => {
+  await p.press('Add channel');
+  await (await p.find('#new-name')).sendKeys('Spare voltage');
+  await driver.executeScript(
+    `const s = document.querySelector('#new-place'); s.value = [...s.options].find(o => o.textContent.startsWith('A4/3')).value; s.dispatchEvent(new Event('change', { bubbles: true }))`,
+  );
+  await p.press('Add it');
+  await p.untilText(`${row('Spare voltage')} .wire`, 'A4/3');
+  await p.press('Add channel');
+  await (await p.find('#new-name')).sendKeys('Twice the flow');
+  await driver.executeScript(
+    `const s = document.querySelector('#new-place'); s.value = 'computed'; s.dispatchEvent(new Event('change', { bubbles: true }))`,
+  );
+  await (await p.find('#new-formula')).sendKeys('"Flo" * 2');
+  await p.press('Add it');
+  await p.untilText('[role=alert]', 'There is no channel of this name. Near to it: "Flow"');
+  const formula = await p.find('#new-formula');
+  await formula.sendKeys(Key.chord(Key.CONTROL, 'a'), '"Flow" * 2');
+  await p.press('Add it');
+  await p.until(
+    'twice the flow',
+    async () =>
+      Math.abs(
+        (await p.number(`${row('Twice the flow')} td.num`)) / (await p.number(`${row('Flow')} td.num`)) - 2,
+      ) < 0.1,
+  );
+});
+
+test('calibrate: points against the line, accepted, and the channel reads by it at once', async () => {
+  await p.go('/calibrate');
+  await p.untilText('h1', 'Tip draw-wire');
+  const wire = async (mm: number) => p.api('POST', '/api/units/QH-0417', { control: 'wireMm', value: mm });
+  await p.edit('targets', '10, 190');
+  for (const mm of [10, 190]) {
+    await wire(mm);
+    await p.press(`Measure ${mm} mm`);
+    await p.until(
+      `the point at ${mm} mm`,
+      async () =>
+        !(await p.text('.points')).includes('Stop measuring') && (await p.text('.points')).includes('again'),
+    );
+  }
+  // The draw-wire gives one volt for each 40.2 mm, with a slight droop that is the same at both points.
+  expect(await p.number('[data-testid=slope]')).toBeCloseTo(40.2, 1);
+  await p.press('Accept');
+  await p.untilText('.points', 'Accepted');
+  await p.untilText('[data-testid=present-slope]', /^40\.2/);
+  await wire(100);
+  await pause(600);
+  await p.go('/channels');
+  await p.until(
+    'the wire at 100 mm by the new line',
+    async () => Math.abs((await p.number(`${row('Tip draw-wire')} td.num`)) - 100) < 0.3,
+  );
+  await wire(-1);
+});
+
+test('record: armed with its facts, it starts by itself at the level, a mark is kept, a rule moves an output, it is ended by hand', async () => {
+  await p.go('/record');
+  await p.untilText('header .state', 'Watching');
+  await p.edit('before', '1');
+  await p.untilText('[data-field=before]', '1 s');
+  await p.type('a');
+  await (await p.find('#fact-0')).sendKeys(Key.chord(Key.CONTROL, 'a'), 'Test bench');
+  await (await p.find('#fact-1')).sendKeys(Key.chord(Key.CONTROL, 'a'), 'C', Key.ENTER);
+  await p.untilText('header .state', 'Armed');
+  await pause(1500); // so that a second from before is there
+  const brake = await p.find('[aria-label="Brake current, value"]');
+  await brake.sendKeys(Key.chord(Key.CONTROL, 'a'), '0', Key.ENTER);
+  await p.untilText('header .state', 'Recording take 4', 30_000);
+  await p.type('m');
+  await p.untilText('footer', 'Mark');
+  await pause(2500);
+  await p.api('POST', '/api/units/QH-0417', { control: 'doorOpen', value: 1 });
+  await p.until(
+    'the rule to drive the brake',
+    async () =>
+      Math.abs(
+        Number(await (await p.find('[aria-label="Brake current, value"]')).getAttribute('value')) - 10,
+      ) < 0.05,
+    5000,
+  );
+  await p.untilText('.rules', 'fired once');
+  await p.api('POST', '/api/units/QH-0417', { control: 'doorOpen', value: 0 });
+  await p.until(
+    'the brake back at rest',
+    async () =>
+      Math.abs(
+        Number(await (await p.find('[aria-label="Brake current, value"]')).getAttribute('value')) - 6,
+      ) < 0.05,
+    5000,
+  );
+  await p.press('End take');
+  await p.untilText('header .state', 'Watching');
+});
+
+test('inspect: the take is there; the level was passed at one second; cursors read every channel; zoom in and out', async () => {
+  await p.go('/inspect');
+  await p.untilText('h1', 'BW2-C-4');
+  await p.untilText('.facts', 'Test bench');
+  const facts = await p.text('.facts');
+  expect(facts).toMatch(/00:01\.0 Started: Shaft speed rises above 5 rpm/);
+  expect(facts).toMatch(/Mark/);
+  expect(facts).toMatch(/Rule fired: When Guard door falls below 0\.5/);
+  // At the start, one second in, the speed is the level to within a sample's rise.
+  const path = (await driver.getCurrentUrl()).replace(server.base, '').replace('/inspect', '/api/takes');
+  const signals = await driver.executeScript<string[]>(
+    'return [...document.querySelectorAll("tr[data-name]")].map(r => r.dataset.name)',
+  );
+  expect(signals).toContain('Power');
+  await p.clickAt('[role=application]');
+  await p.until(
+    'cursor 1 in the middle',
+    async () => Math.abs((await p.number('th.on .mono')) - (await duration()) / 2) < 0.1,
+  );
+  async function duration() {
+    return Number((await p.text('[data-testid=span]')).split(':').at(-1));
+  }
+  const whole = await duration();
+  await p.type(Key.ARROW_RIGHT);
+  const canvas = await p.find('[role=application]');
+  await driver
+    .actions()
+    .move({ origin: canvas, x: -100, y: 0 })
+    .press()
+    .move({ origin: canvas, x: 100, y: 0 })
+    .release()
+    .perform();
+  await p.until('a narrower span', async () => (await duration()) < whole * 0.8);
+  await p.type(Key.BACK_SPACE);
+  await p.until('the whole take again', async () => Math.abs((await duration()) - whole) < 0.02);
+  const id = await (await p.find(row('Shaft speed'))).getAttribute('data-signal');
+  const [[speed]] = await p.api<number[][]>('GET', `${path}/at?signals=${id}&s=1.0`);
+  expect(speed).toBeGreaterThan(5);
+  expect(speed).toBeLessThan(5.2);
+});
+
+test('study: statistics and spectrum are computed, say their method, and their table can be copied', async () => {
+  await p.press('Study this');
+  await p.press('Statistics of a span');
+  await p.untilText('.table', 'Crest factor');
+  const cells = await driver.executeScript<string[][]>(
+    'return [...document.querySelectorAll(".table tbody tr")].map(r => [...r.children].map(c => c.textContent))',
+  );
+  const number = (text: string) => Number(text.replace('−', '-'));
+  for (const [, , mean, rms, std, min, , max, , peak] of cells) {
+    expect(number(max) - number(min)).toBeCloseTo(number(peak), 0);
+    expect(Math.hypot(number(mean), number(std)) / number(rms)).toBeCloseTo(1, 2); // rms² = mean² + std²
+  }
+  await driver.executeScript(
+    'navigator.clipboard.writeText = (t) => ((window.copied = t), Promise.resolve())',
+  );
+  await p.press('Copy table');
+  await p.until('the copied table', async () =>
+    ((await driver.executeScript<string>('return window.copied')) ?? '').startsWith('Channel\tUnit\tMean'),
+  );
+
+  await p.go('/inspect');
+  await p.press('Study this');
+  await p.press('Averaged spectrum');
+  await p.untilText('[role=alert], .figure', /Choose up to 12|shorter segment|Density/);
+  await p.clickAt('[data-field=channels]');
+  await driver.executeScript(
+    `for (const l of document.querySelectorAll('.editor label')) { const box = l.querySelector('input'); if (box.checked !== l.textContent.includes('Nacelle')) box.click(); }`,
+  );
+  await p.press('Take 2');
+  await p.choose('length', '4096');
+  await p.untilText('.table', 'Noise bandwidth');
+  const [line] = await driver.executeScript<string[][]>(
+    'return [...document.querySelectorAll(".table tbody tr")].map(r => [...r.children].map(c => c.textContent))',
+  );
+  // 5120 S/s in segments of 4096: lines 1.25 Hz apart, Hann bandwidth 1.5 lines.
+  expect(number(line[7])).toBeCloseTo(1.25, 6);
+  expect(number(line[8])).toBeCloseTo(1.875, 6);
+});
+
+test('report: the PDF holds the method, the facts and vectors with embedded fonts; the CSV opens as a table', async () => {
+  await p.go('/report');
+  await p.untilText('.sheet', 'BW2-C-4');
+  await p.press('Make the PDF');
+  const pdf = await p.downloaded('.pdf');
+  expect(readFileSync(pdf).subarray(0, 5).toString()).toBe('%PDF-');
+  if (existsSync('/usr/bin/pdftotext')) {
+    const text = spawnSync('pdftotext', ['-layout', pdf, '-'], { encoding: 'utf8' }).stdout;
+    for (const words of [
+      'BW2-C-4',
+      'Test bench',
+      'Start when Shaft speed rises above 5 rpm',
+      'Power spectral density',
+      'Where the numbers come from',
+      'gauge factor 2.08',
+    ])
+      expect(text).toContain(words);
+    const fonts = spawnSync('pdffonts', [pdf], { encoding: 'utf8' }).stdout.trim().split('\n').slice(2);
+    expect(fonts.length).toBeGreaterThanOrEqual(3);
+    for (const font of fonts) expect(font).toMatch(/yes yes/); // embedded, subset
+    expect(
+      spawnSync('pdfimages', ['-list', pdf], { encoding: 'utf8' }).stdout.trim().split('\n'),
+    ).toHaveLength(2); // no pictures: all vector
+  }
+  await p.press('CSV of the take');
+  const step = await p.find('#csv-step');
+  await step.sendKeys(Key.chord(Key.CONTROL, 'a'), '0.5');
+  await p.press('Save the file');
+  const lines = readFileSync(await p.downloaded('.csv'), 'utf8').split('\r\n');
+  expect(lines[0].charCodeAt(0)).toBe(0xfeff);
+  const header = lines[0]
+    .slice(1)
+    .match(/("[^"]*"|[^,]+)(,|$)/g)!
+    .map((c) => c.replace(/,$/, '').replaceAll('"', ''));
+  expect(header[0]).toBe('Time [s]');
+  expect(header).toContain('Shaft speed [rpm]');
+  expect(header).toContain('Blade 1 flap, root [µε]');
+  const rows = lines.slice(1, -1).map((l) => l.split(','));
+  expect(rows.every((r) => r.length === header.length)).toBe(true);
+  expect(rows[2][0]).toMatch(/^1\.0+$/);
+  const speed = header.indexOf('Shaft speed [rpm]');
+  expect(Number(rows[2][speed])).toBeGreaterThan(4.9);
+  expect(Number(rows[2][speed])).toBeLessThan(5.2);
+});
+
+test('logbook and trail: what happened stands there by itself, and a number leads back to its sensor', async () => {
+  await p.go('/logbook');
+  const book = await p.text('.book');
+  for (const words of [
+    'Dock chassis was lost',
+    'was found again',
+    'Calibrated Tip draw-wire by 2 points',
+    'BW2-C-4 armed by bench',
+    'BW2-C-4 started',
+    'Rule fired',
+    'BW2-C-4 ended',
+    'Report of BW2-C-4 made',
+  ])
+    expect(book).toContain(words);
+  await p.go('/study');
+  await p.press('Statistics of a span');
+  await p.press('Show the trail');
+  await p.untilText('.trail', 'Take BW2-C-4');
+  const trail = await p.text('.trail');
+  expect(trail).toMatch(/Study Statistics of a span/);
+  expect(trail).toMatch(/Channel Blade 1 flap, root A quarter bridge of 350 Ω gauges with gauge factor 2.08/);
+  expect(trail).toMatch(/Sensor serial BG-112, wired to A2\/1 of unit QH-0417/);
+});
+
+test('by keyboard alone: a value is reached, changed and left; the console stayed clean all along', async () => {
+  await p.go('/record');
+  await p.untilText('header .state', 'Watching');
+  await driver.executeScript('document.querySelector("[data-field=before]").focus()');
+  await p.type(Key.ENTER);
+  await p.find('.editor input');
+  await p.type(Key.chord(Key.CONTROL, 'a'), '3', Key.ENTER);
+  await p.untilText('[data-field=before]', '3 s');
+  expect(await driver.executeScript('return document.activeElement.dataset.field')).toBe('before');
+  // A refused request is shown by the browser, too; anything else would be a fault of ours.
+  const errors = (await p.consoleErrors()).filter((e) => !/status of (400|404|409)/.test(e));
+  expect(errors, folder).toEqual([]);
+});

@@ -1,0 +1,202 @@
+import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
+import { cpSync, existsSync, mkdirSync, mkdtempSync, readdirSync, rmSync } from 'node:fs';
+import { createServer } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { Builder, By, Key, logging, until, type WebDriver, type WebElement } from 'selenium-webdriver';
+import { Options, ServiceBuilder } from 'selenium-webdriver/chrome.js';
+
+/** One run's folder: data, downloads, the browser's files. */
+export const folder = mkdtempSync(join(tmpdir(), 'farrier-e2e-'));
+export const removeFolder = () => rmSync(folder, { recursive: true, force: true });
+
+export const freePort = () =>
+  new Promise<number>((resolve) => {
+    const server = createServer().listen(0, '127.0.0.1', () => {
+      const { port } = server.address() as { port: number };
+      server.close(() => resolve(port));
+    });
+  });
+
+/** Makes the demo's data in a folder of their own. */
+export function seedDemo(name: string): string {
+  const data = join(folder, name);
+  const { status, stderr } = spawnSync('node', ['scripts/run.mjs', 'demo/seed.ts', data], {
+    encoding: 'utf8',
+  });
+  if (status !== 0) throw new Error(`seeding failed: ${stderr}`);
+  return data;
+}
+export const copyData = (from: string, name: string) => {
+  const to = join(folder, name);
+  cpSync(from, to, { recursive: true });
+  return to;
+};
+
+export interface RunningServer {
+  base: string;
+  process: ChildProcess;
+  output: () => string;
+  /** Asks it to stop. @returns its exit code */
+  stop(): Promise<number | null>;
+}
+
+/** The built application on a free port. */
+export async function startServer(data: string, env: Record<string, string> = {}): Promise<RunningServer> {
+  const port = await freePort();
+  const base = `http://127.0.0.1:${port}`;
+  mkdirSync(data, { recursive: true });
+  const child = spawn('node', ['build'], {
+    env: { ...process.env, HOST: '127.0.0.1', PORT: String(port), ORIGIN: base, FARRIER_DATA: data, ...env },
+  });
+  let output = '';
+  const heard = (chunk: Buffer) => (output += chunk.toString());
+  child.stdout.on('data', heard);
+  child.stderr.on('data', heard);
+  const exited = new Promise<number | null>((resolve) => child.once('exit', (code) => resolve(code)));
+  const server = { base, process: child, output: () => output, stop: () => (child.kill('SIGTERM'), exited) };
+  for (let i = 0; i < 200; i++) {
+    if (output.includes('Listening on')) return server;
+    if (child.exitCode !== null) break;
+    await pause(50);
+  }
+  child.kill('SIGKILL');
+  throw new Error(`the server did not start: ${output}`);
+}
+
+export const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
+
+export const downloads = join(folder, 'downloads');
+
+export async function openBrowser(): Promise<WebDriver> {
+  mkdirSync(downloads, { recursive: true });
+  process.env.TMPDIR = folder; // Chromium leaves folders of its own behind
+  const options = new Options();
+  options.setChromeBinaryPath('/usr/bin/chromium');
+  options.addArguments(
+    '--headless=new',
+    '--no-sandbox',
+    '--disable-dev-shm-usage',
+    '--hide-scrollbars',
+    '--force-device-scale-factor=1',
+    '--window-size=1280,800',
+    '--no-first-run',
+    '--disable-background-networking',
+  );
+  options.setUserPreferences({
+    'download.default_directory': downloads,
+    'download.prompt_for_download': false,
+  });
+  const log = new logging.Preferences();
+  log.setLevel(logging.Type.BROWSER, logging.Level.ALL);
+  options.setLoggingPrefs(log);
+  const driver = await new Builder()
+    .forBrowser('chrome')
+    .setChromeOptions(options)
+    .setChromeService(new ServiceBuilder('/usr/bin/chromedriver'))
+    .build();
+  await (
+    driver as unknown as { sendDevToolsCommand(name: string, args: object): Promise<void> }
+  ).sendDevToolsCommand('Emulation.setDeviceMetricsOverride', {
+    width: 1280,
+    height: 800,
+    deviceScaleFactor: 1,
+    mobile: false,
+  });
+  return driver;
+}
+
+/** What a person does in the page: finds things by their words, reads numbers. */
+export class Person {
+  constructor(
+    readonly driver: WebDriver,
+    public base: string,
+  ) {}
+
+  go = (path: string) => this.driver.get(this.base + path);
+  find = (css: string) => this.driver.wait(until.elementLocated(By.css(css)), 15_000, `nothing at ${css}`);
+  /** A button or link by its words. */
+  byWords = (words: string) =>
+    this.driver.wait(
+      until.elementLocated(
+        By.xpath(`//*[self::button or self::a][contains(normalize-space(.), ${JSON.stringify(words)})]`),
+      ),
+      15_000,
+      `no button “${words}”`,
+    );
+  press = async (words: string) => this.click(await this.byWords(words));
+  clickAt = async (css: string) => this.click(await this.find(css));
+
+  private async click(element: WebElement): Promise<void> {
+    await this.driver.executeScript('arguments[0].scrollIntoView({ block: "nearest" })', element);
+    await this.driver.wait(until.elementIsEnabled(element), 15_000);
+    await element.click();
+  }
+
+  text = async (css: string) => (await this.find(css)).getText();
+  /** The first number in a text, with a true minus sign or without. */
+  number = async (css: string) =>
+    Number((await this.text(css)).replace(/−/g, '-').match(/-?\d+(\.\d+)?/)?.[0] ?? NaN);
+
+  /** Waits until something is true of the page. */
+  async until(says: string, holds: () => Promise<boolean>, ms = 20_000): Promise<void> {
+    await this.driver.wait(async () => holds().catch(() => false), ms, says);
+  }
+  untilText = (css: string, words: string | RegExp, ms?: number) =>
+    this.until(
+      `${css} to say ${words}`,
+      async () =>
+        typeof words === 'string' ? (await this.text(css)).includes(words) : words.test(await this.text(css)),
+      ms,
+    );
+
+  /** Opens a value of a sentence, types, takes it with Enter. */
+  async edit(field: string, value: string, within = ''): Promise<void> {
+    await this.clickAt(`${within} [data-field=${field}]`);
+    const input = await this.find('.editor input');
+    await input.sendKeys(Key.chord(Key.CONTROL, 'a'), value, Key.ENTER);
+  }
+  /** Opens a value of a sentence and chooses one of its options. */
+  async choose(field: string, words: string, within = ''): Promise<void> {
+    await this.clickAt(`${within} [data-field=${field}]`);
+    await this.driver
+      .wait(
+        until.elementLocated(
+          By.xpath(`//*[@role="radio"][starts-with(normalize-space(.), ${JSON.stringify(words)})]`),
+        ),
+        10_000,
+        `no option “${words}”`,
+      )
+      .click();
+  }
+  type = (...keys: string[]) =>
+    this.driver
+      .actions()
+      .sendKeys(...keys)
+      .perform();
+
+  /** Calls the server as the page would. */
+  api = <T>(method: string, path: string, body?: unknown): Promise<T> =>
+    this.driver.executeAsyncScript(
+      `const [method, path, body, done] = arguments; fetch(path, { method, headers: { 'content-type': 'application/json' }, body: body === null ? undefined : JSON.stringify(body) }).then((r) => r.json()).then(done, (e) => done(String(e)))`,
+      method,
+      path,
+      body ?? null,
+    );
+
+  /** Severe entries of the console since the last call. */
+  async consoleErrors(): Promise<string[]> {
+    const entries = await this.driver.manage().logs().get('browser');
+    return entries.filter((e) => e.level.value >= logging.Level.SEVERE.value).map((e) => e.message);
+  }
+
+  /** Waits for a download whose name ends so. @returns its path */
+  async downloaded(ending: string): Promise<string> {
+    let found: string | undefined;
+    await this.until(`a download ending in ${ending}`, async () => {
+      found = readdirSync(downloads).find((name) => name.endsWith(ending));
+      return found !== undefined && existsSync(join(downloads, found));
+    });
+    return join(downloads, found!);
+  }
+}
