@@ -63,7 +63,13 @@ async function seed(folder: string): Promise<void> {
     kind: 'spectrum',
     takeId: last.id,
     name: 'Nacelle vibration at 1.8 A',
-    settings: { channels: ['Nacelle, fore–aft', 'Nacelle, side'].map(id), from: 120, to: 200, length: 8192 },
+    settings: {
+      channels: ['Nacelle, fore–aft', 'Nacelle, side'].map(id),
+      from: 120,
+      to: 200,
+      length: 8192,
+      upTo: 250,
+    },
   }).done;
   app.db.$client.close();
 }

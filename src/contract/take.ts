@@ -58,3 +58,11 @@ export interface TakeView {
   notes: TakeNote[];
   gaps: { fromS: number; toS: number; reason: string }[];
 }
+
+/** The strips shown first: the first measured channel of each group that has values, up to five. */
+export function usualStrips(signals: TakeSignal[]): TakeSignal[] {
+  const groups = new Set<string>();
+  return signals
+    .filter((s) => s.role === 'measured' && s.length > 0 && !groups.has(s.group) && groups.add(s.group))
+    .slice(0, 5);
+}

@@ -32,12 +32,18 @@ export function openApp(folder: string, firstJob = { name: 'First job', place: '
   for (const path of takeFiles(join(folder, 'takes'))) {
     try {
       const head = recoverTake(path);
+      const before = db.$client.prepare('SELECT state FROM takes WHERE id = ?').get(head.id) as
+        { state: string } | undefined;
       const listed = currentJob(db)!;
       putTake(
         db,
         { ...head, jobId: jobPlan(db, head.jobId) ? head.jobId : listed.id },
         (head.lengthNs ?? 0) / 1e6,
       );
+      if (head.state === 'interrupted' && before?.state === 'recording')
+        log(app, 'ended', `${head.name} was interrupted; all up to its last moment is kept.`, {
+          takeId: head.id,
+        });
     } catch (error) {
       log(app, 'trouble', asFarrierError(error, path).message);
     }

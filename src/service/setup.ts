@@ -51,6 +51,7 @@ async function change(
   after: unknown,
   by: string,
 ): Promise<void> {
+  if (JSON.stringify(before) === JSON.stringify(after)) return;
   if (app.live.status.state !== 'Watching')
     throw conflict(
       'set-up',

@@ -169,11 +169,8 @@ export class Person {
       )
       .click();
   }
-  type = (...keys: string[]) =>
-    this.driver
-      .actions()
-      .sendKeys(...keys)
-      .perform();
+  /** Types into whatever has the focus; chords are held. */
+  type = async (...keys: string[]) => (await this.driver.switchTo().activeElement()).sendKeys(...keys);
 
   /** Calls the server as the page would. */
   api = <T>(method: string, path: string, body?: unknown): Promise<T> =>

@@ -96,7 +96,7 @@ export function fieldText({ key, info }: SentenceField, value: SentenceValue, na
   const held = value[key];
   if (held === null || held === undefined || held === '') return info.none ?? '…';
   const unit = fieldUnit(info, value, names);
-  const withUnit = (text: string) => (unit && unit !== 'yes/no' ? `${text} ${unit}` : text);
+  const withUnit = (text: string) => (unit && unit !== 'yes/no' && unit !== '1' ? `${text} ${unit}` : text);
   switch (info.editor) {
     case 'range': {
       const { min, max } = held as { min: number; max: number };

@@ -52,14 +52,14 @@ export function stripChart(
   strips.forEach((strip, k) => {
     const box: Box = {
       x: LEFT,
-      y: k * stripHeight + 14,
+      y: k * stripHeight + 17,
       width: width - LEFT - RIGHT,
-      height: stripHeight - 22,
+      height: stripHeight - 25,
     };
     const { low, high } = extent([...strip.min], [...strip.max]);
     const y = (v: number) => box.y + box.height * (1 - (v - low) / (high - low));
-    out.push(text(LEFT, box.y - 4, strip.name, { colour: traceColour(strip.colour), bold: true, size: 8.5 }));
-    out.push(text(width - RIGHT, box.y - 4, strip.unit, { anchor: 'end' }));
+    out.push(text(LEFT, box.y - 7, strip.name, { colour: traceColour(strip.colour), bold: true, size: 8.5 }));
+    out.push(text(width - RIGHT, box.y - 7, strip.unit, { anchor: 'end' }));
     out.push(...valueAxis(box, low, high, y, 3));
     out.push(
       `<path d="${envelopePath(strip, x, y)}" fill="${traceColour(strip.colour)}" fill-opacity="0.85" stroke="${traceColour(strip.colour)}" stroke-width="0.55" stroke-linejoin="round"/>`,
@@ -77,7 +77,7 @@ export function stripChart(
         mono: true,
       }),
     );
-  out.push(text(LEFT - 6, bottom + 8, toS > 120 ? 'min:s' : 's', { anchor: 'end' }));
+  out.push(text(4, bottom + 8, toS > 120 ? 'min:s' : 's'));
   return svg(width, bottom + 14, out);
 }
 

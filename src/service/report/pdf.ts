@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { clockText, readingText } from '$core/readings';
-import type { ResultTable, StudyResult } from '$core/studies/study';
+import type { ResultTable } from '$core/studies/study';
 import { PAPER } from '$contract/palette';
 import type { TakeView } from '$contract/take';
 import type { StudyView } from '$contract/study';
@@ -148,24 +148,24 @@ function notesList({ notes }: TakeView): Content {
 
 function studyContent(study: StudyView): Content[] {
   if (study.state !== 'done' || !study.result) return [];
-  return [
+  const figures = study.result.figures.map((figure): Content => ({
+    svg: lineFigure(figure, WIDTH),
+    width: WIDTH,
+    margin: [0, 2, 0, 6],
+  }));
+  // Tables with a row for each line of a spectrum are for export.
+  const tables = study.result.tables.filter((t) => t.rows.length <= MAX_ROWS).map(resultTable);
+  const [first, ...rest] = [...figures, ...tables];
+  const head: Content[] = [
     { text: study.name, style: 'heading' },
     { text: study.says, style: 'sentence' },
     ...(study.outOfDate
       ? [{ text: 'Out of date: something it depends on has changed since.', color: '#A86A0B', bold: true }]
       : []),
-    ...study.result.figures.map((figure): Content => ({
-      svg: lineFigure(figure, WIDTH),
-      width: WIDTH,
-      margin: [0, 2, 0, 6],
-    })),
-    // The first table sums up; those with a row for each line of a spectrum are for export.
-    ...tablesOf(study.result),
   ];
+  // A heading stays with what it is the heading of.
+  return [{ stack: first ? [...head, first] : head, unbreakable: true }, ...rest];
 }
-
-const tablesOf = (result: StudyResult) =>
-  result.tables.filter((t) => t.rows.length <= MAX_ROWS).map(resultTable);
 
 function resultTable(table: ResultTable): Content {
   const head = table.columns.map((c): Content => ({
@@ -176,7 +176,7 @@ function resultTable(table: ResultTable): Content {
   const rows = table.rows.map((row) =>
     row.map((cell, k): Content => {
       const { numeric } = table.columns[k];
-      if (!numeric) return { text: String(cell ?? '–'), fontSize: 8 };
+      if (!numeric) return { text: String(cell ?? '–'), fontSize: 8, noWrap: k > 0 };
       return {
         text: cell === null ? '–' : Number.isInteger(cell) ? String(cell) : plain(cell as number),
         style: 'cell',

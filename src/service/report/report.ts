@@ -1,4 +1,5 @@
 import { badInput } from '$core/errors';
+import { usualStrips } from '$contract/take';
 import { log, type App } from '../app';
 import { viewStudies } from '../studies';
 import { takeWindow, viewTake } from '../takes';
@@ -21,12 +22,7 @@ export function reportStrips(app: App, takeId: string, signals: number[]): Strip
   const take = viewTake(app, takeId);
   if (signals.length > MAX_STRIPS)
     throw badInput('strips', signals.length, `A page carries up to ${MAX_STRIPS}: choose fewer.`);
-  const chosen = signals.length
-    ? signals
-    : take.signals
-        .filter((s) => s.role !== 'driven')
-        .slice(0, 4)
-        .map((s) => s.id);
+  const chosen = signals.length ? signals : usualStrips(take.signals).map((s) => s.id);
   return takeWindow(app, takeId, chosen, 0, take.durationS, BUCKETS).map((part) => {
     const signal = take.signals.find((s) => s.id === part.signal)!;
     return {

@@ -11,7 +11,7 @@
   import ExportForm from '../take/ExportForm.svelte';
   import TakeStrips from '../take/TakeStrips.svelte';
   import type { Overview } from '$contract/overview';
-  import type { TakeView } from '$contract/take';
+  import { usualStrips, type TakeView } from '$contract/take';
   import type { StudyView } from '$contract/study';
 
   type Props = { overview: Overview; take: TakeView | null; studies: StudyView[] };
@@ -24,11 +24,7 @@
   let exporting = $state(false);
 
   $effect(() => {
-    strips = (take?.signals ?? [])
-      .filter((s) => s.role !== 'driven' && s.length > 0)
-      .filter((s, i, all) => all.findIndex((o) => o.group === s.group) === i)
-      .slice(0, 5)
-      .map((s) => s.id);
+    strips = usualStrips(take?.signals ?? []).map((s) => s.id);
     studies = known.map((s) => s.id);
   });
   const toggle = <T,>(list: T[], item: T) =>

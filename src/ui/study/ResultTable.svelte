@@ -27,6 +27,9 @@
   </p>{/if}
 
 <style>
+  td:first-child {
+    white-space: nowrap;
+  }
   thead th {
     position: sticky;
     top: 0;

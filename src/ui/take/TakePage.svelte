@@ -13,7 +13,7 @@
   import TakeStrips from '../take/TakeStrips.svelte';
   import { useShell } from '../shell/shell.svelte';
   import type { Overview } from '$contract/overview';
-  import type { TakeView } from '$contract/take';
+  import { usualStrips, type TakeView } from '$contract/take';
 
   type Props = { overview: Overview; take: TakeView };
   let { overview, take }: Props = $props();
@@ -38,16 +38,7 @@
       void id;
       const names = new Set(take.signals.filter((s) => shown.includes(s.id)).map((s) => s.name));
       const kept = take.signals.filter((s) => names.has(s.name));
-      const seen = new Set<string>();
-      shown = (
-        kept.length
-          ? kept
-          : take.signals.filter(
-              (s) => s.role === 'measured' && s.length > 0 && !seen.has(s.group) && seen.add(s.group),
-            )
-      )
-        .slice(0, 5)
-        .map((s) => s.id);
+      shown = (kept.length ? kept : usualStrips(take.signals)).map((s) => s.id);
       [from, to] = [0, take.durationS];
       trail = [];
       cursors = [take.durationS / 3, (2 * take.durationS) / 3];

@@ -36,6 +36,13 @@ const schema = z.strictObject({
     options: WINDOW_NAMES,
     help: 'Hann for most work, flat top where the height of a tone counts, rectangular only for whole periods.',
   }),
+  upTo: field(z.number().positive('Give a frequency above 0 Hz.').nullable(), {
+    label: 'Highest frequency shown',
+    editor: 'number',
+    unit: 'Hz',
+    none: 'half the sample rate',
+    help: 'Only what is drawn and tabulated: the rms counts all lines.',
+  }),
   overlap: field(z.number().min(0).max(95), {
     label: 'Overlap',
     editor: 'number',
@@ -52,7 +59,7 @@ export const spectrum: StudyKind<typeof schema> = {
   sentence: {
     schema,
     template: () =>
-      'The {shown} of {channels} from {from} to {to}, averaged over segments of {length} with a {window} window, overlapping by {overlap}.',
+      'The {shown} of {channels} from {from} to {to}, averaged over segments of {length} with a {window} window, overlapping by {overlap}, shown up to {upTo}.',
   },
   defaults: {
     shown: 'power spectral density',
@@ -62,6 +69,7 @@ export const spectrum: StudyKind<typeof schema> = {
     length: 4096,
     window: 'Hann',
     overlap: 50,
+    upTo: null,
   },
   run(inputs, settings, progress, signal) {
     if (inputs.length > 12)
@@ -98,12 +106,21 @@ export const spectrum: StudyKind<typeof schema> = {
       }
       const amplitude = rmsAmplitude(result);
       const shown = density ? result.density : amplitude;
+      const lines =
+        settings.upTo === null
+          ? shown.length
+          : Math.min(shown.length, Math.floor(settings.upTo / result.resolutionHz) + 1);
       let peak = 1; // the lowest line holds what is left of the mean
       for (let i = 2; i < amplitude.length; i++) if (amplitude[i] > amplitude[peak]) peak = i;
       let power = 0;
       for (let i = 1; i < result.density.length; i++) power += result.density[i] * result.resolutionHz;
       const unit = density ? densityUnit(input.unit) : input.unit;
-      series.push({ name: input.name, unit, x: Array.from(result.frequencyHz), y: Array.from(shown) });
+      series.push({
+        name: input.name,
+        unit,
+        x: Array.from(result.frequencyHz.subarray(0, lines)),
+        y: Array.from(shown.subarray(0, lines)),
+      });
       findings.push({
         label: `${input.name}, highest line`,
         value: result.frequencyHz[peak],
