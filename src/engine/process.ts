@@ -148,7 +148,8 @@ function run(send: (message: EngineMessage) => void): void {
   const stop = () => {
     clearInterval(beat);
     acquisition.shutDown();
-    process.exit(0);
+    // Everything is closed. An ordinary exit can wait for ever on live frames that nobody reads any more.
+    process.kill(process.pid, 'SIGKILL');
   };
   process.on('SIGINT', () => undefined); // the parent decides
   process.on('SIGTERM', () => undefined);
@@ -158,6 +159,7 @@ function run(send: (message: EngineMessage) => void): void {
 
 if (process.send && process.env.FARRIER_ENGINE) {
   run((message) => {
-    if (process.connected) process.send!(message);
+    // A parent that has just gone is told by “disconnect”; a failed send must not end the engine before that.
+    if (process.connected) process.send!(message, undefined, undefined, () => undefined);
   });
 }

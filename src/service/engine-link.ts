@@ -6,6 +6,8 @@ import type { EnginePort } from './app';
 
 const RESTART_MS = 500;
 const ANSWER_MS = 10_000;
+/** Time to close a take; whatever it has not closed by then the next start does. */
+const STOP_MS = 3000;
 
 interface Waiting {
   resolve: (value: unknown) => void;
@@ -89,7 +91,9 @@ export class EngineLink implements EnginePort {
     if (!child) return;
     const ended = new Promise<void>((resolve) => child.once('exit', () => resolve()));
     if (child.connected) child.disconnect();
+    const late = setTimeout(() => child.kill('SIGKILL'), STOP_MS);
     await ended;
+    clearTimeout(late);
   }
 }
 

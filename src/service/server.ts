@@ -40,7 +40,7 @@ export async function startServer(options: {
     access,
     stop: async () => {
       app.live.closeAll();
-      await Promise.race([Promise.all([engine.stop(), closeStudies()]), wait(5000)]);
+      await Promise.race([Promise.all([engine.stop(), closeStudies()]), wait(5000, undefined, { ref: false })]);
       app.db.$client.close();
     },
   };
