@@ -24,7 +24,7 @@ export default defineConfig({
         test: {
           name: 'e2e',
           include: ['tests/e2e/**/*.test.ts'],
-          testTimeout: 120_000,
+          testTimeout: 90_000,
           hookTimeout: 120_000,
           fileParallelism: false,
         },

@@ -30,6 +30,8 @@ export const EngineCommand = z.discriminatedUnion('do', [
   z.object({ do: z.literal('mark'), says: z.string().max(500), by: z.string() }),
   z.object({ do: z.literal('output'), channelId: z.string(), value: z.number() }),
   z.object({ do: z.literal('rest') }),
+  /** Closes the open take, brings outputs to rest and ends the engine. */
+  z.object({ do: z.literal('stop') }),
   z.object({ do: z.literal('probe'), unit: z.string(), terminal: z.string() }),
   z.object({ do: z.literal('control'), unit: z.string(), id: z.string(), value: z.number() }),
   z.object({ do: z.literal('fault'), unit: z.string(), terminal: z.string(), fault: z.enum(FAULTS) }),

@@ -101,6 +101,8 @@ function run(send: (message: EngineMessage) => void): void {
         return acquisition.setOutput(command.channelId, command.value);
       case 'rest':
         return acquisition.toRest();
+      case 'stop':
+        return stop();
       case 'probe':
         return slotOf(command.unit).unit.probe(command.terminal);
       case 'control':

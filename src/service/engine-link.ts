@@ -90,7 +90,7 @@ export class EngineLink implements EnginePort {
     const { child } = this;
     if (!child) return;
     const ended = new Promise<void>((resolve) => child.once('exit', () => resolve()));
-    if (child.connected) child.disconnect();
+    if (child.connected) child.send({ id: 0, command: { do: 'stop' } satisfies EngineCommand });
     const late = setTimeout(() => child.kill('SIGKILL'), STOP_MS);
     await ended;
     clearTimeout(late);

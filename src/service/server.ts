@@ -40,7 +40,10 @@ export async function startServer(options: {
     access,
     stop: async () => {
       app.live.closeAll();
-      await Promise.race([Promise.all([engine.stop(), closeStudies()]), wait(5000, undefined, { ref: false })]);
+      await Promise.race([
+        Promise.all([engine.stop(), closeStudies()]),
+        wait(5000, undefined, { ref: false }),
+      ]);
       app.db.$client.close();
     },
   };

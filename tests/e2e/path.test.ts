@@ -275,7 +275,7 @@ test('report: the PDF holds the method, the facts and vectors with embedded font
       'BW2-C-4',
       'Test bench',
       'Start when Shaft speed rises above 5 rpm',
-      'Power spectral density',
+      'The power spectral density of 2 channels',
       'Where the numbers come from',
       'gauge factor 2.08',
     ])
@@ -342,6 +342,8 @@ test('by keyboard alone: a value is reached, changed and left; the console staye
   await p.untilText('[data-field=before]', '3 s');
   expect(await driver.executeScript('return document.activeElement.dataset.field')).toBe('before');
   // A refused request is shown by the browser, too; anything else would be a fault of ours.
-  const errors = (await p.consoleErrors()).filter((e) => !/status of (400|404|409)/.test(e));
+  // The unit was unplugged under an open page: its last question found nobody.
+  const provoked = /status of (400|404|409)|\/api\/units\/QH-0417\/A4\/3 .*503/;
+  const errors = (await p.consoleErrors()).filter((e) => !provoked.test(e));
   expect(errors, folder).toEqual([]);
 });

@@ -25,6 +25,7 @@ export function thermocoupleEmf(type: ThermocoupleType, celsius: number): number
 }
 
 const INVERSE_KNOTS = 4096;
+const B_SETTLED = 300; // °C
 const inverses = new Map<ThermocoupleType, (millivolts: number) => number>();
 
 /** Temperature from emf by inversion of the reference function, °C from mV (reference junction at 0 °C).
@@ -54,12 +55,15 @@ export function thermocoupleInverse(type: ThermocoupleType): (millivolts: number
     const k = Math.min(x | 0, INVERSE_KNOTS - 2);
     const u = x - k;
     const v = 1 - u;
-    return (
+    const celsius =
       t[k] * (1 + 2 * u) * v * v +
       slope[k] * u * v * v +
       t[k + 1] * u * u * (3 - 2 * u) -
-      slope[k + 1] * u * u * v
-    );
+      slope[k + 1] * u * u * v;
+    // Type B hardly gives any emf here: its knots lie many kelvin apart, and one step of Newton's method closes that.
+    if (type !== 'B' || celsius > B_SETTLED) return celsius;
+    const rise = (thermocoupleEmf(type, celsius + 0.01) - thermocoupleEmf(type, celsius - 0.01)) / 0.02;
+    return celsius - (thermocoupleEmf(type, celsius) - millivolts) / rise;
   };
   inverses.set(type, inverse);
   return inverse;

@@ -33,6 +33,7 @@
     trail = [];
     let stopped = false;
     const look = async () => {
+      if (!answering) return;
       try {
         const got = await call<Probe>('GET', from);
         if (stopped) return;

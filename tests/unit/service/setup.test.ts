@@ -1,0 +1,95 @@
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterEach, beforeEach, expect, test } from 'vitest';
+import { Access, sameOrigin } from '$service/access';
+import { openApp, jobOf, type App } from '$service/app';
+import { addChannel, editChannel, editPlan, redo, removeChannel, undo } from '$service/setup';
+import { listChannels, listLog } from '$store/entities';
+
+let folder: string;
+let app: App;
+beforeEach(() => {
+  folder = mkdtempSync(join(tmpdir(), 'farrier-test-'));
+  app = openApp(folder);
+});
+afterEach(() => {
+  app.db.$client.close();
+  rmSync(folder, { recursive: true });
+});
+
+const wire = (terminal: string) => ({ unit: 'U', terminal });
+const names = () => listChannels(app.db, jobOf(app).id).map((c) => c.name);
+
+test('every change can be taken back and made again, in order, and the logbook says so', async () => {
+  const flow = await addChannel(app, { name: 'Flow', kind: 'current loop', wire: wire('A4/2') });
+  await editChannel(app, flow.id, { name: 'Tide' });
+  await editChannel(app, flow.id, { settings: { high: 6 } });
+  await undo(app);
+  expect(listChannels(app.db, jobOf(app).id)[0].settings.high).toBe(5);
+  await undo(app);
+  expect(names()).toEqual(['Flow']);
+  await undo(app);
+  expect(names()).toEqual([]);
+  await redo(app);
+  await redo(app);
+  expect(names()).toEqual(['Tide']);
+  await editChannel(app, flow.id, { name: 'Current' }); // a new change: what was undone is gone
+  await expect(redo(app)).rejects.toThrow(/no change to redo/);
+  expect(listLog(app.db, jobOf(app).id, 100).map((e) => e.says.split(':')[0])).toContain('Undone');
+});
+
+test('a name or terminal in use is refused with who has it; formulas follow a new name and hold on to what they need', async () => {
+  const flow = await addChannel(app, { name: 'Flow', kind: 'current loop', wire: wire('A4/2') });
+  await expect(addChannel(app, { name: 'Other', kind: 'voltage', wire: wire('A4/2') })).rejects.toThrow(
+    /“Flow” is wired to A4\/2/,
+  );
+  await expect(addChannel(app, { name: 'Flow', kind: 'voltage', wire: wire('A4/3') })).rejects.toThrow(
+    /a channel “Flow” already/,
+  );
+  const twice = await addChannel(app, {
+    name: 'Twice',
+    kind: 'computed',
+    wire: null,
+    settings: { formula: '"Flow" * 2' },
+  });
+  await editChannel(app, flow.id, { name: 'Tide' });
+  expect(listChannels(app.db, jobOf(app).id).find((c) => c.id === twice.id)!.settings.formula).toBe(
+    '"Tide" * 2',
+  );
+  await expect(removeChannel(app, flow.id)).rejects.toThrow(/“Twice” is computed from “Tide”/);
+  await expect(editChannel(app, twice.id, { settings: { formula: '"Twice" + 1' } })).rejects.toThrow(
+    /computed from itself/,
+  );
+});
+
+test('a plan that waits for no channel is refused, and nothing of it is kept', async () => {
+  await expect(editPlan(app, { start: 'when' })).rejects.toThrow(/Choose the channel that starts the take/);
+  await expect(editPlan(app, { before: 500 })).rejects.toThrow(/At most 120 s/);
+  expect((await editPlan(app, { before: 5 })).plan).toMatchObject({ start: 'by hand', before: 5 });
+});
+
+test('the set-up is the same after the program is opened again', async () => {
+  await addChannel(app, { name: 'Flow', kind: 'current loop', wire: wire('A4/2') });
+  app.db.$client.close();
+  app = openApp(folder);
+  expect(names()).toEqual(['Flow']);
+});
+
+test('sessions end after a week, forged ones are not known, other origins are not ours', () => {
+  let now = 1e12;
+  const access = new Access('0.0.0.0', 'a long enough phrase', () => now);
+  const token = access.enter('a long enough phrase', 'x');
+  expect(access.knows(token)).toBe(true);
+  expect(access.knows(token.replace(/^\d/, '9'))).toBe(false);
+  now += 8 * 24 * 3600 * 1000;
+  expect(access.knows(token)).toBe(false);
+  expect(new Access('127.0.0.1', undefined).needed).toBe(false);
+  expect(() => new Access('192.168.1.4', 'short')).toThrow(/access phrase of 10 characters/);
+  expect([
+    sameOrigin(null, 'a'),
+    sameOrigin('http://a:1', 'a:1'),
+    sameOrigin('http://b', 'a'),
+    sameOrigin('null', 'a'),
+  ]).toEqual([true, true, false, false]);
+});
