@@ -1,5 +1,6 @@
 import { asFarrierError, type ErrorText } from '$core/errors';
 import { studyKind } from '$core/studies/registry';
+import type { Channel } from '$contract/channel';
 import type { StudyResult } from '$core/studies/study';
 import { TakeReader } from '$store/take/reader';
 
@@ -21,6 +22,7 @@ export function runStudy(task: StudyTask, progress: (share: number) => void): St
         return {
           name: s.name,
           unit: s.unit,
+          colour: (s.snapshot as Channel | null)?.colour,
           sampleRateHz: s.rateHz,
           startS: s.startS,
           length: s.length,

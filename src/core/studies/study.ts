@@ -5,6 +5,8 @@ import type { Sentence } from '../sentence/sentence';
 export interface SignalReader {
   name: string;
   unit: string;
+  /** Position in the trace palette, passed on to its lines: a channel keeps its colour everywhere. */
+  colour?: number;
   sampleRateHz: number;
   /** Seconds from the start of the take to the first sample. */
   startS: number;
@@ -22,7 +24,7 @@ export interface Figure {
   title: string;
   x: Axis;
   y: Axis;
-  series: { name: string; unit: string; x: number[]; y: number[] }[];
+  series: { name: string; unit: string; colour?: number; x: number[]; y: number[] }[];
 }
 export interface ResultTable {
   title: string;

@@ -155,11 +155,11 @@ export function lineFigure(figure: Figure, width: number, height = 190): string 
     s.x.forEach((v, i) => {
       if (i > 0 && usable(s.y[i])) path += `${path ? 'L' : 'M'}${n(x(v))} ${n(y(s.y[i]))}`;
     });
-    const dash = traceDash(k).join(' ');
+    const dash = traceDash(s.colour ?? k).join(' ');
     out.push(
-      `<path d="${path || 'M0 0'}" fill="none" stroke="${traceColour(k)}" stroke-width="0.8"${dash ? ` stroke-dasharray="${dash}"` : ''}/>`,
+      `<path d="${path || 'M0 0'}" fill="none" stroke="${traceColour(s.colour ?? k)}" stroke-width="0.8"${dash ? ` stroke-dasharray="${dash}"` : ''}/>`,
     );
-    out.push(text(legendX, 12, s.name, { colour: traceColour(k), bold: true, size: 8.5 }));
+    out.push(text(legendX, 12, s.name, { colour: traceColour(s.colour ?? k), bold: true, size: 8.5 }));
     legendX += s.name.length * 4.9 + 14;
   });
   out.push(

@@ -91,13 +91,9 @@
       >{count('measured')} measured · {count('driven')} driven · {count('computed')} computed</span
     >
     <div class="actions">
-      <Input
-        size="sm"
-        class="w-44"
-        placeholder="Find a channel"
-        bind:value={search}
-        aria-label="Find a channel"
-      />
+      <div class="search">
+        <Input size="sm" placeholder="Find a channel" bind:value={search} aria-label="Find a channel" />
+      </div>
       <Button size="sm" onclick={() => ((addAt = null), (adding = true))}>Add channel</Button>
     </div>
   </div>
@@ -179,6 +175,9 @@
 />
 
 <style>
+  .search {
+    width: 190px;
+  }
   .columns {
     display: grid;
     grid-template-columns: minmax(0, 1fr) 330px;

@@ -46,13 +46,14 @@
     <h1>Logbook</h1>
     <span class="aside">what happened, written by itself</span>
     <div class="actions">
-      <Input
-        size="sm"
-        class="w-52"
-        placeholder="Find in the logbook"
-        bind:value={search}
-        aria-label="Find in the logbook"
-      />
+      <div class="search">
+        <Input
+          size="sm"
+          placeholder="Find in the logbook"
+          bind:value={search}
+          aria-label="Find in the logbook"
+        />
+      </div>
     </div>
   </div>
   <form
@@ -105,6 +106,9 @@
 </div>
 
 <style>
+  .search {
+    width: 190px;
+  }
   form {
     display: flex;
     gap: 10px;

@@ -23,8 +23,8 @@
       data: {
         datasets: figure.series.map((s, k) => ({
           data: s.x.map((x, i) => ({ x, y: log && !(s.y[i] > 0) ? NaN : s.y[i] })).slice(1),
-          borderColor: traceColour(k, night),
-          borderDash: traceDash(k),
+          borderColor: traceColour(s.colour ?? k, night),
+          borderDash: traceDash(s.colour ?? k),
           borderWidth: 1.25,
         })),
       },
@@ -104,7 +104,7 @@
 <div class="figure">
   <div class="legend">
     {#each figure.series as s, k (s.name)}
-      <span style:color={traceColour(k, night)}><strong>{s.name}</strong></span>
+      <span style:color={traceColour(s.colour ?? k, night)}><strong>{s.name}</strong></span>
       {#if at}<span class="mono">{readingText(s.y[at.index])}</span> <span class="muted">{s.unit}</span>{/if}
     {/each}
     <span class="muted aside"

@@ -118,6 +118,7 @@ export const spectrum: StudyKind<typeof schema> = {
       series.push({
         name: input.name,
         unit,
+        colour: input.colour,
         x: Array.from(result.frequencyHz.subarray(0, lines)),
         y: Array.from(shown.subarray(0, lines)),
       });
