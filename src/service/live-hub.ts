@@ -12,6 +12,8 @@ import {
 const HISTORY = (10 * 60 * 1000) / BLOCK_MS;
 /** Numbers are sent every so many frames: the eye reads five a second. */
 const VALUES_EVERY = 4;
+/** Notes told to a page that opens later, for the marks on its strips. */
+const NOTES = 50;
 const STEADY_HISTORY = (60 * 1000) / BLOCK_MS;
 
 interface Track {
@@ -31,6 +33,7 @@ export class LiveHub {
   private at = 0;
   private endMs = 0;
   private frame: LiveFrame | null = null;
+  private notes: LiveNote[] = [];
   private readonly viewers = new Set<Viewer>();
   status: EngineStatus = { state: 'Watching', take: null, units: [], rules: [], outputs: {} };
 
@@ -75,7 +78,8 @@ export class LiveHub {
   }
 
   note(note: LiveNote): void {
-    this.sendAll(encodeJson(FRAME_KINDS.note, note));
+    this.notes = [...this.notes.slice(1 - NOTES), note];
+    this.sendAll(encodeJson(FRAME_KINDS.note, [note]));
   }
 
   private sendAll(bytes: Uint8Array): void {
@@ -101,6 +105,7 @@ export class LiveHub {
     const hello: Hello = { channelIds: this.channelIds, strips, bucketMs: BLOCK_MS };
     controller.enqueue(encodeJson(FRAME_KINDS.hello, hello));
     controller.enqueue(encodeJson(FRAME_KINDS.status, this.status));
+    controller.enqueue(encodeJson(FRAME_KINDS.note, this.notes));
     if (strips.length && this.at)
       controller.enqueue(
         encodeBuckets(0, { endMs: this.endMs, strips: strips.length, data: this.latest(strips, HISTORY) }),

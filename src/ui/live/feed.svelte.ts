@@ -118,9 +118,12 @@ export class LiveFeed {
         this.status = decodeJson<EngineStatus>(payload);
         return;
       case FRAME_KINDS.note: {
-        const note = decodeJson<LiveNote>(payload);
-        this.notes = [...this.notes.slice(1 - NOTES), note];
-        this.onNote(note);
+        const notes = decodeJson<LiveNote[]>(payload);
+        const known = new Set(this.notes.map((n) => `${n.atMs} ${n.says}`));
+        const fresh = notes.filter((n) => !known.has(`${n.atMs} ${n.says}`));
+        this.notes = [...this.notes, ...fresh].slice(-NOTES);
+        // What was told on connecting is no news: the page has just been made from it.
+        if (notes.length === 1) fresh.forEach(this.onNote);
       }
     }
   }

@@ -18,6 +18,12 @@ export function plotColours(element: HTMLElement): PlotColours {
   return { line: style.getPropertyValue('--hair').trim(), text: style.getPropertyValue('--muted').trim() };
 }
 
+/** Few round ticks, but two at least: one alone says nothing of the scale. */
+function stripTicks(low: number, high: number): ReturnType<typeof roundTicks> {
+  const few = roundTicks(low, high, 3);
+  return few.ticks.length >= 2 ? few : roundTicks(low, high, 6);
+}
+
 type Point = { x: number; y: number };
 
 /** One strip on its canvas: extremes over time as one line that runs down and up each bucket. */
@@ -52,13 +58,13 @@ export class StripPlot {
             ticks: { color: colours.text, font, padding: 6, autoSkip: false },
             afterFit: (axis) => void (axis.width = PLOT_LEFT),
             afterBuildTicks: (axis) =>
-              void (axis.ticks = roundTicks(axis.min, axis.max, 3).ticks.map((value) => ({ value }))),
+              void (axis.ticks = stripTicks(axis.min, axis.max).ticks.map((value) => ({ value }))),
           },
         },
       },
     });
     this.chart.options.scales!.y!.ticks!.callback = (value) =>
-      fixed(Number(value), roundTicks(this.low, this.high, 3).decimals);
+      fixed(Number(value), stripTicks(this.low, this.high).decimals);
   }
 
   /** @param times of the buckets, any unit @param from and to the ends of the axis in the same unit @param limits levels that should be in view */
