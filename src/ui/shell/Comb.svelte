@@ -48,6 +48,7 @@
     gap: 9px;
     align-items: flex-end;
     overflow: hidden;
+    min-width: 0;
     padding: 3px;
   }
   .group {

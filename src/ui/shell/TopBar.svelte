@@ -114,6 +114,7 @@
     flex-shrink: 0;
   }
   .counts {
+    flex-shrink: 0;
     margin-left: auto;
     font-size: 12.5px;
     white-space: nowrap;
@@ -126,6 +127,7 @@
     gap: 7px;
     white-space: nowrap;
     max-width: 310px;
+    flex-shrink: 0;
     overflow: hidden;
     padding-left: 4px;
   }
