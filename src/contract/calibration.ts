@@ -12,6 +12,20 @@ import {
   type Channel,
 } from './channel';
 
+/** How still a channel is now, judged against a tolerance in its unit. */
+export interface Steadiness {
+  /** Mean of the raw readings over the hold. */
+  raw: number;
+  noise: number;
+  samples: number;
+  /** The mean in the unit in which points are fitted. */
+  value: number;
+  /** Change over the hold, in the channel's unit. */
+  drift: number;
+  steady: boolean;
+  says: string;
+}
+
 /** How a calibration by points is done. */
 export const PointsRun = z.strictObject({
   targets: field(

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { FarrierError, badInput } from '$core/errors';
 import { Moments } from '$core/statistics/moments';
-import { fitPoints, valueOf } from '$contract/calibration';
+import { fitPoints, valueOf, type Steadiness } from '$contract/calibration';
 import {
   canCalibrate,
   channelKind,
@@ -13,20 +13,6 @@ import {
 import { getChannel, insertCalibration, listCalibrations, listChannels } from '$store/entities';
 import { jobOf, type App } from './app';
 import { BENCH, replaceChannel } from './setup';
-
-/** How still a channel is now, judged against a tolerance in its unit. */
-export interface Steadiness {
-  /** Mean of the raw readings over the hold. */
-  raw: number;
-  noise: number;
-  samples: number;
-  /** The mean in the unit in which points are fitted. */
-  value: number;
-  /** Change over the hold, in the channel's unit. */
-  drift: number;
-  steady: boolean;
-  says: string;
-}
 
 const MIN_READINGS = 10;
 

@@ -12,7 +12,14 @@
     type CalibrationPoint,
     type Channel,
   } from '$contract/channel';
-  import { fitAxis, fitPoints, pointsSentence, usualRun, type PointsRun } from '$contract/calibration';
+  import {
+    fitAxis,
+    fitPoints,
+    pointsSentence,
+    usualRun,
+    type PointsRun,
+    type Steadiness,
+  } from '$contract/calibration';
   import { Button, Select } from 'flowbite-svelte';
   import { tinykeys } from 'tinykeys';
   import { call, faultText, type FaultText } from '../api';
@@ -34,16 +41,6 @@
   let { channel, channels, history, present, linear }: Props = $props();
   const shell = useShell();
   const { feed } = shell;
-
-  type Steadiness = {
-    raw: number;
-    noise: number;
-    samples: number;
-    value: number;
-    drift: number;
-    steady: boolean;
-    says: string;
-  };
 
   // The bench is made anew for each channel, so its first values are taken once.
   // svelte-ignore state_referenced_locally

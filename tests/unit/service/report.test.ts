@@ -1,0 +1,289 @@
+import { existsSync, mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { IDENTITY } from '$core/conversion/conversion';
+import { EMPTY_PLAN } from '$contract/plan';
+import type { LiveFrame } from '$contract/engine';
+import { FRAME_KINDS, FrameReader, decodeBuckets, decodeJson, type Hello } from '$contract/live';
+import { acceptCalibration, steadiness } from '$service/calibrate';
+import { jobOf, openApp, takePath, type App } from '$service/app';
+import { LiveHub } from '$service/live-hub';
+import { armTake } from '$service/record';
+import { lineFigure, stripChart } from '$service/report/figures';
+import { makeReport } from '$service/report/report';
+import { addChannel, editPlan } from '$service/setup';
+import {
+  cancelStudy,
+  changeStudy,
+  removeStudy,
+  startStudy,
+  trailOf,
+  viewStudy,
+  viewStudies,
+} from '$service/studies';
+import { exportCsv, takeWindow, valuesAt, viewTake } from '$service/takes';
+import { getChannel, putTake } from '$store/entities';
+import { TakeWriter } from '$store/take/writer';
+import { channel } from '../rig';
+
+let folder: string;
+let app: App;
+const TAKE = 'take-1';
+const flow = channel('Flow', 'current loop', 'A4/2');
+
+beforeAll(() => {
+  folder = mkdtempSync(join(tmpdir(), 'farrier-test-'));
+  app = openApp(folder);
+  const head = {
+    id: TAKE,
+    jobId: jobOf(app).id,
+    job: 'Job',
+    number: 1,
+    name: 'Take-1',
+    state: 'recording' as const,
+    startNs: '1790000000000000000',
+    lengthNs: null,
+    facts: { Operator: 'bench' },
+    plan: EMPTY_PLAN,
+    planText: 'Record all channels.',
+    coreVersion: 1,
+  };
+  const signals = [
+    {
+      channelId: flow.id,
+      name: 'Flow',
+      rawUnit: 'mA',
+      unit: 'm/s',
+      group: 0,
+      junction: null,
+      conversion: IDENTITY,
+      snapshot: flow,
+    },
+  ];
+  const writer = new TakeWriter(takePath(app, TAKE), {
+    by: 'bench',
+    head,
+    groups: [{ offsetNs: 0, rate: { num: 100, den: 1 } }],
+    signals,
+  });
+  writer.append(
+    0,
+    0,
+    Float32Array.from({ length: 6000 }, (_, i) => 2 + Math.sin((2 * Math.PI * i) / 50)),
+  );
+  writer.note(5e9, 'mark', 'Stall <begins> & "ends"', 'bench');
+  writer.close('complete', 60e9);
+  putTake(app.db, { ...head, state: 'complete', lengthNs: 60e9 }, 60_000);
+});
+afterAll(() => {
+  app.db.$client.close();
+  rmSync(folder, { recursive: true });
+});
+
+describe('a take', () => {
+  test('says itself: duration, channels as they were, marks', () => {
+    const view = viewTake(app, TAKE);
+    expect(view.durationS).toBe(60);
+    expect(view.signals[0]).toMatchObject({ name: 'Flow', unit: 'm/s', rateHz: 100, length: 6000 });
+    expect(view.signals[0].sentence).toContain('A 4–20 mA transmitter');
+    expect(view.notes[0]).toMatchObject({ atS: 5, kind: 'mark' });
+    expect(() => viewTake(app, 'other')).toThrow(/no take “other”/);
+  });
+  test('gives windows and single values, and refuses spans that are none', () => {
+    const [part] = takeWindow(app, TAKE, [0], 10, 20, 100);
+    expect(part.min.length).toBe(100);
+    expect(part.fromS).toBeCloseTo(10, 9);
+    expect(part.stepS).toBeCloseTo(0.1, 2);
+    expect(Math.max(...part.max)).toBeCloseTo(2 + Math.sin((2 * Math.PI * 12) / 50), 5); // the sample nearest the crest
+    expect(valuesAt(app, TAKE, [0], 0.125)[0]).toBeCloseTo(2 + Math.sin((2 * Math.PI * 12) / 50), 5);
+    expect(valuesAt(app, TAKE, [0], 61)).toEqual([null]);
+    expect(() => takeWindow(app, TAKE, [0], 20, 10, 100)).toThrow(/end has to come after/);
+    expect(() => takeWindow(app, TAKE, [9], 0, 10, 100)).toThrow(/no signal of the take/);
+    expect(() => takeWindow(app, TAKE, [0], 0, 10, 1e9)).toThrow(/1 to 4000/);
+  });
+  test('is exported by its name, and a wrong step is said before anything is sent', async () => {
+    const { name, body } = exportCsv(app, TAKE, [], { stepS: 1, decimal: '.' });
+    expect(name).toBe('Take-1.csv');
+    expect((await new Response(body).text()).trimEnd().split('\r\n')).toHaveLength(62);
+    expect(() => exportCsv(app, TAKE, [], { stepS: 1e-6, decimal: '.' })).toThrow(/rows/);
+  });
+});
+
+describe('studies', () => {
+  test('run, are kept, say their method, and lead back to the sensor', async () => {
+    const { view, done } = startStudy(app, {
+      kind: 'statistics',
+      takeId: TAKE,
+      settings: { from: 10, to: 20 },
+    });
+    await done;
+    const study = viewStudy(app, view.id);
+    expect(study).toMatchObject({
+      state: 'done',
+      outOfDate: false,
+      says: 'Statistics of all channels from 10 s to 20 s.',
+    });
+    expect(study.result!.tables[0].rows[0][2]).toBeCloseTo(2, 6);
+    expect(trailOf(app, view.id).map((s) => s.what)).toEqual([
+      'Study Statistics of a span',
+      'Take Take-1',
+      'Channel Flow',
+      'Calibration',
+      'Sensor',
+    ]);
+    expect(() => cancelStudy(app, view.id)).toThrow(/is not running/);
+    const changed = changeStudy(app, view.id, { to: 15 });
+    await changed.done;
+    expect(viewStudy(app, view.id).result!.tables[0].rows[0][11]).toBe(500);
+  });
+  test('what suits no input fails with its reason and is kept as failed', async () => {
+    const { view, done } = startStudy(app, { kind: 'spectrum', takeId: TAKE, settings: { length: 65536 } });
+    await done;
+    expect(viewStudy(app, view.id)).toMatchObject({ state: 'failed' });
+    expect(viewStudy(app, view.id).fault!.next).toMatch(
+      /One segment needs 65536 samples in a row \(655\.4 s at 100 S\/s\)/,
+    );
+    expect(() => startStudy(app, { kind: 'spectrum', takeId: TAKE, settings: { length: 1000 } })).toThrow(
+      /Choose one of 256/,
+    );
+    expect(() => startStudy(app, { kind: 'magic', takeId: TAKE })).toThrow(/no kind of study “magic”/);
+    removeStudy(app, view.id);
+    expect(viewStudies(app).map((s) => s.id)).not.toContain(view.id);
+  });
+});
+
+describe('reports', () => {
+  test('are PDF files with embedded fonts and no path from a request', async () => {
+    const { name, pdf } = await makeReport(app, TAKE, { signals: [], studies: [] });
+    expect(name).toBe('Take-1.pdf');
+    expect(pdf.subarray(0, 5).toString()).toBe('%PDF-');
+    expect(pdf.toString('latin1')).toMatch(/FontFile2|FontFile3/);
+    await expect(makeReport(app, TAKE, { signals: [0, 0, 0, 0, 0, 0, 0], studies: [] })).rejects.toThrow(
+      /up to 6/,
+    );
+    expect(existsSync(takePath(app, '../../etc/passwd'))).toBe(false);
+    expect(takePath(app, '../../etc/passwd')).toBe(join(folder, 'takes', 'etcpasswd.take'));
+  });
+  test('strips break at gaps, escape names, and put ticks at round values', () => {
+    const strip = {
+      name: 'A <b> & "c"',
+      unit: 'V',
+      colour: 0,
+      fromS: 0,
+      stepS: 1,
+      min: Float32Array.from([0, 1, NaN, 1, 0]),
+      max: Float32Array.from([1, 2, NaN, 2, 1]),
+    };
+    const svg = stripChart([strip], 0, 5, [{ atS: 2, says: 'x' }], 500);
+    expect(svg).toContain('A &lt;b&gt; &amp; &quot;c&quot;');
+    expect(svg.match(/Z/g)).toHaveLength(2); // one closed shape on each side of the gap
+    expect(svg).not.toContain('NaN');
+  });
+  test('a logarithmic figure leaves out what has no logarithm', () => {
+    const svg = lineFigure(
+      {
+        title: 't',
+        x: { label: 'f', unit: 'Hz', scale: 'linear' },
+        y: { label: 'd', unit: 'V²/Hz', scale: 'logarithmic' },
+        series: [{ name: 's', unit: 'V', x: [0, 1, 2, 3], y: [0, 1e-3, 0, 1e-5] }],
+      },
+      500,
+    );
+    expect(svg).not.toMatch(/NaN|Infinity/);
+    expect(svg).toContain('>−5<');
+  });
+});
+
+describe('the live hub', () => {
+  const frame = (sequence: number, value: number): LiveFrame => ({
+    sequence,
+    timeMs: sequence * 50,
+    min: Float32Array.of(value),
+    max: Float32Array.of(value + 1),
+    last: Float32Array.of(value),
+    raw: Float32Array.of(value / 10),
+    state: Uint8Array.of(0),
+  });
+
+  test('tells a page that opens late what was before, then each step', async () => {
+    const hub = new LiveHub();
+    hub.setup(['c']);
+    for (let i = 0; i < 10; i++) hub.push(frame(i, i));
+    const reader = hub.stream(['c']).getReader();
+    hub.push(frame(10, 10));
+    const frames = new FrameReader();
+    const got = [];
+    while (got.length < 5) got.push(...frames.push((await reader.read()).value!));
+    expect(decodeJson<Hello>(got[0].payload)).toMatchObject({ channelIds: ['c'], strips: ['c'] });
+    const buckets = got.filter((f) => f.kind === FRAME_KINDS.buckets).map((f) => decodeBuckets(f.payload));
+    expect(Array.from(buckets[0].data.filter((_, i) => i % 2 === 0))).toEqual([0, 1, 2, 3, 4, 5, 6, 7, 8, 9]);
+    expect(Array.from(buckets[1].data)).toEqual([10, 11]);
+    hub.closeAll();
+  });
+  test('a page that does not read loses frames, the others none', async () => {
+    const hub = new LiveHub();
+    hub.setup(['c']);
+    hub.stream(['c']); // never read
+    const reader = hub.stream(['c']).getReader();
+    const frames = new FrameReader();
+    let seen = 0;
+    for (let i = 0; i < 3000; i++) {
+      hub.push(frame(i, i));
+      const { value } = await reader.read();
+      seen += frames.push(value!).filter((f) => f.kind === FRAME_KINDS.buckets).length;
+    }
+    expect(seen).toBeGreaterThan(2000);
+    expect(hub.value('c')).toBe(2999);
+    hub.closeAll();
+  });
+});
+
+describe('calibration by points, as a service', () => {
+  test('steady is judged against the tolerance, and accepting is one change in force at once', async () => {
+    const c = await addChannel(app, {
+      name: 'Wire',
+      kind: 'voltage',
+      wire: { unit: 'U', terminal: 'A4/1' },
+      settings: { unit: 'mm', slope: 40, range: { min: 0, max: 200 } },
+    });
+    app.live.setup([c.id]);
+    const push = (raw: number, n: number) => {
+      for (let i = 0; i < n; i++)
+        app.live.push({
+          sequence: i,
+          timeMs: i,
+          min: Float32Array.of(0),
+          max: Float32Array.of(0),
+          last: Float32Array.of(0),
+          raw: Float32Array.of(raw + i * 0),
+          state: Uint8Array.of(0),
+        });
+    };
+    expect(() => steadiness(app, c.id, 0.1, 2)).toThrow(/gives no reading/);
+    push(1, 20);
+    push(2, 20);
+    expect(steadiness(app, c.id, 0.1, 2)).toMatchObject({ steady: false });
+    push(2.5, 40);
+    expect(steadiness(app, c.id, 0.1, 2)).toMatchObject({ steady: true, raw: 2.5, value: 100, noise: 0 });
+    expect(() => steadiness(app, c.id, 0, 2)).toThrow(/tolerance above 0/);
+    const points = [
+      { target: 0, raw: 0.1, noise: 0, samples: 40 },
+      { target: 200, raw: 5.1, noise: 0, samples: 40 },
+    ];
+    const made = await acceptCalibration(app, c.id, points);
+    expect([made.slope, made.offset]).toEqual([expect.closeTo(40, 9), expect.closeTo(-4, 9)]);
+    expect(getChannel(app.db, c.id).calibration!.id).toBe(made.id);
+    await expect(acceptCalibration(app, c.id, points.slice(1))).rejects.toThrow(/at least two points/);
+  });
+});
+
+test('a take is armed only with every fact the plan asks for, and named from them', async () => {
+  await editPlan(app, { facts: ['Operator', 'Blade set'], naming: 'BW-{blade set}-{number}' });
+  await expect(armTake(app, { Operator: 'x' })).rejects.toThrow(/“Blade set” is not given/);
+  expect(await armTake(app, { Operator: 'x', 'Blade set': ' A ' })).toMatchObject({
+    name: 'BW-A-2',
+    number: 2,
+    facts: { 'Blade set': 'A' },
+  });
+});
