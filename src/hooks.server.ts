@@ -1,5 +1,5 @@
 import { json, redirect, type Handle, type HandleServerError, type ServerInit } from '@sveltejs/kit';
-import { sameOrigin } from '$service/access';
+import { ownName, sameOrigin } from '$service/access';
 import { startServer, type Server } from '$service/server';
 import { building, dev } from '$app/environment';
 import { asFarrierError } from '$core/errors';
@@ -34,6 +34,16 @@ export const handle: Handle = async ({ event, resolve }) => {
   const { app, access } = await slot.farrier;
   Object.assign(event.locals, { app, access });
   const { request, url, cookies } = event;
+  if (!access.needed && !ownName(request.headers.get('host')))
+    return json(
+      {
+        error: {
+          what: 'Farrier answers here to its own address only.',
+          next: 'Open it as 127.0.0.1 or localhost, or set an access phrase.',
+        },
+      },
+      { status: 403 },
+    );
   if (
     !['GET', 'HEAD'].includes(request.method) &&
     !sameOrigin(request.headers.get('origin'), request.headers.get('host'))

@@ -61,6 +61,10 @@ export class Access {
 const refused = (what: string, next: string) =>
   new FarrierError('not_allowed', { what, where: 'access phrase', next });
 
+/** Whether a request was sent to this computer by one of its own names: a foreign name that points here is a page's trick to read
+ *  what only this computer may (DNS rebinding). */
+export const ownName = (host: string | null) => LOOPBACK.test((host ?? '').replace(/:\d+$/, ''));
+
 /** Whether a request that changes something comes from our own pages: its origin is the host it was sent to. */
 export function sameOrigin(origin: string | null, host: string | null): boolean {
   if (!origin) return true; // not a browser's cross-site request

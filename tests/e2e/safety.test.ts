@@ -1,4 +1,5 @@
 import { existsSync, readFileSync, readdirSync } from 'node:fs';
+import { get } from 'node:http';
 import { join } from 'node:path';
 import { afterAll, expect, test } from 'vitest';
 import { TakeReader } from '$store/take/reader';
@@ -109,6 +110,14 @@ test('what does not come from our pages or breaks a rule is refused in words, an
       .status,
   ).toBe(400);
   expect((await fetch(`${server.base}/api/takes/..%2F..%2Ffarrier/csv`)).status).toBe(404);
+  const port = Number(new URL(server.base).port);
+  const foreign = await new Promise<number>((resolve) =>
+    get(
+      { host: '127.0.0.1', port, path: '/rig', headers: { host: 'rebound.example' } },
+      (r) => (r.resume(), resolve(r.statusCode!)),
+    ),
+  );
+  expect(foreign).toBe(403);
   const page = await fetch(`${server.base}/rig`);
   expect(page.headers.get('content-security-policy')).toMatch(/script-src 'self' 'nonce-/);
   expect(await page.text()).toContain('Farrier');

@@ -2,7 +2,7 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterEach, beforeEach, expect, test } from 'vitest';
-import { Access, sameOrigin } from '$service/access';
+import { Access, ownName, sameOrigin } from '$service/access';
 import { openApp, jobOf, type App } from '$service/app';
 import { addChannel, editChannel, editPlan, redo, removeChannel, undo } from '$service/setup';
 import { listChannels, listLog } from '$store/entities';
@@ -92,4 +92,11 @@ test('sessions end after a week, forged ones are not known, other origins are no
     sameOrigin('http://b', 'a'),
     sameOrigin('null', 'a'),
   ]).toEqual([true, true, false, false]);
+  expect(['127.0.0.1:4173', 'localhost', '[::1]:80', 'farrier.example:4173', null].map(ownName)).toEqual([
+    true,
+    true,
+    true,
+    false,
+    false,
+  ]);
 });
