@@ -141,7 +141,7 @@ export class Recorder {
     // Only what is still in memory can be kept: when armed a moment ago the take is shorter before its start.
     const oldest = this.groups.map((g) => {
       const ring = this.chosen.find((s) => s.group === g)!.ring!;
-      return ring.end === 0 ? wishedNs : sampleTimeNs(g.startNs, g.rate, ring.start);
+      return ring.end === 0 ? atNs : sampleTimeNs(g.startNs, g.rate, ring.start);
     });
     this.zeroNs = oldest.reduce((latest, t) => (t > latest && t <= atNs ? t : latest), wishedNs);
     const setup: TakeSetup = {

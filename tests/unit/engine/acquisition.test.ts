@@ -111,6 +111,20 @@ describe('recording', () => {
     take.close();
   });
 
+  test('started the moment it is armed, a take begins there: nothing is there from before, and nothing is made up', () => {
+    const b = bench(openCountingSource(UNIT, 'count', 2), [count('Fast', 1, 1000), count('Slow', 2, 10)]);
+    b.run(1);
+    b.arm({ before: 2, longest: 1 }, file('at-once'));
+    b.acquisition.start();
+    b.run(2);
+    const take = new TakeReader(file('at-once'));
+    expect(take.durationS).toBeCloseTo(1, 9);
+    for (const s of take.signals)
+      expect(take.values(s.id, 0, s.length).every((v) => !Number.isNaN(v))).toBe(true);
+    expect(take.values(take.signals[0].id, 0, 2)).toEqual(Float32Array.of(1000, 1001));
+    take.close();
+  });
+
   test('it stops when a level was held without a break, not at the first dip', () => {
     const unit = dock();
     const b = bench(unit, [
