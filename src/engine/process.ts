@@ -57,7 +57,14 @@ function run(send: (message: EngineMessage) => void): void {
         continue;
       }
       slots.push({ unit, serial, name, answering: true, says: '', groups: [], columns: [] });
-      acquisition.note('unit', `${name} was found.`, 'Farrier');
+      send({
+        say: 'note',
+        kind: 'unit',
+        says: `${name} was found.`,
+        takeId: null,
+        atMs: Date.now(),
+        by: 'Farrier',
+      });
       changed = true;
     }
     for (const slot of [...slots]) {
