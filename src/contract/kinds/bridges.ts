@@ -1,0 +1,150 @@
+import { linearConversion } from '$core/conversion/conversion';
+import { BRIDGE_ARRANGEMENTS, type BridgeArrangement } from '$core/sensors/bridge';
+import { field } from '$core/sentence/sentence';
+import { z } from 'zod';
+import { SAMPLED, commonFields, positive } from './common';
+import { direct, kind, type ChannelKind } from './kind';
+
+const ARRANGEMENTS = Object.keys(BRIDGE_ARRANGEMENTS) as BridgeArrangement[];
+const excitation = field(z.number('Give a number.').min(0.5, 'At least 0.5 V.').max(10, 'At most 10 V.'), {
+  label: 'Excitation',
+  editor: 'number',
+  unit: 'V',
+  help: 'Higher gives more signal and warms the gauge; 2.5 V suits 350 Ω on composite.',
+});
+const gaugeOhm = field(positive(10000).min(60, 'At least 60 Ω.'), {
+  label: 'Resistance',
+  editor: 'number',
+  unit: 'Ω',
+  help: 'Resistance of one arm, from the gauge’s data sheet.',
+});
+const zero = field(z.number().min(-50).max(50), {
+  label: 'Zero',
+  editor: 'number',
+  unit: 'mV/V',
+  help: 'Bridge output when nothing acts on it; balance sets it.',
+});
+
+/** Strain gauges and sensors built from them. */
+export const BRIDGE_KINDS: readonly ChannelKind[] = [
+  kind({
+    kind: 'strain bridge',
+    title: (s) =>
+      s.arrangement === 'quarter'
+        ? `Quarter bridge`
+        : s.arrangement.replace(
+            /^(half|full), /,
+            (_, size) => `${size === 'half' ? 'Half' : 'Full'} bridge, `,
+          ),
+    accepts: ['bridge'],
+    rawUnit: 'mV/V',
+    lawUnit: 'm/m',
+    linear: false,
+    sentence: {
+      schema: z.strictObject({
+        arrangement: field(z.enum(ARRANGEMENTS), {
+          label: 'Bridge',
+          editor: 'choice',
+          options: ARRANGEMENTS,
+          help: 'Which arms are gauges; the wrong one gives a wrong factor of up to 4.',
+        }),
+        resistance: gaugeOhm,
+        gaugeFactor: field(
+          z
+            .number('Give a number.')
+            .min(0.5, 'Metal gauges have about 2: at least 0.5.')
+            .max(200, 'At most 200.'),
+          {
+            label: 'Gauge factor',
+            editor: 'number',
+            help: 'From the gauge’s data sheet, about 2 for metal foil.',
+          },
+        ),
+        poisson: field(z.number().min(0).max(0.5), { label: 'Poisson ratio', editor: 'number' }),
+        excitation,
+        zero,
+        ...commonFields,
+      }),
+      template: (s) =>
+        `A {arrangement} bridge of {resistance} gauges with gauge factor {gaugeFactor}${String(s.arrangement).includes('transverse') ? ' and Poisson ratio {poisson}' : ''}, excited with {excitation}, zero at {zero}, read as strain in {unit} over {range}. ${SAMPLED}`,
+    },
+    defaults: {
+      arrangement: 'quarter',
+      resistance: 350,
+      gaugeFactor: 2.08,
+      poisson: 0.3,
+      excitation: 2.5,
+      zero: 0,
+      unit: 'µε',
+      range: { min: -3000, max: 3000 },
+      rateHz: 2000,
+      warnAbove: null,
+      alarmAbove: null,
+    },
+    conversion: (s) =>
+      direct('m/m', s.unit, {
+        kind: 'bridge',
+        arrangement: s.arrangement,
+        gaugeFactor: s.gaugeFactor,
+        poisson: s.poisson,
+        zero: s.zero,
+      }),
+    wires: [
+      { terminal: 'EX+', to: 'red' },
+      { terminal: 'S+', to: 'white' },
+      { terminal: 'EX−', to: 'black' },
+    ],
+    wiring:
+      'Wire the gauge between EX+ and S+, its sense wire to EX−. The module completes the other arms of a quarter or half bridge.',
+  }),
+  kind({
+    kind: 'bridge sensor',
+    title: () => 'Full bridge',
+    accepts: ['bridge'],
+    rawUnit: 'mV/V',
+    lawUnit: null,
+    linear: true,
+    sentence: {
+      schema: z.strictObject({
+        resistance: gaugeOhm,
+        sensitivity: field(positive(100, 'Give the output at full scale, above 0 mV/V.'), {
+          label: 'Output at full scale',
+          editor: 'number',
+          unit: 'mV/V',
+          help: 'From the calibration sheet, often near 2 mV/V.',
+        }),
+        fullScale: field(positive(1e9), {
+          label: 'Full scale',
+          editor: 'number',
+          unitFrom: 'unit',
+          help: 'The load that gives this output.',
+        }),
+        excitation,
+        zero,
+        ...commonFields,
+      }),
+      template: () =>
+        `A full bridge of {resistance} giving {sensitivity} at {fullScale}, excited with {excitation}, zero at {zero}, read in {unit} over {range}. ${SAMPLED}`,
+    },
+    defaults: {
+      resistance: 350,
+      sensitivity: 2,
+      fullScale: 5,
+      excitation: 5,
+      zero: 0,
+      unit: 'kN·m',
+      range: { min: -5, max: 5 },
+      rateHz: 2000,
+      warnAbove: null,
+      alarmAbove: null,
+    },
+    conversion: (s) => linearConversion(s.fullScale / s.sensitivity, (-s.zero * s.fullScale) / s.sensitivity),
+    wires: [
+      { terminal: 'EX+', to: 'red' },
+      { terminal: 'S+', to: 'white' },
+      { terminal: 'S−', to: 'green' },
+      { terminal: 'EX−', to: 'black' },
+    ],
+    wiring: 'Wire the supply to EX+ and EX−, the signal to S+ and S−. Swapped signal wires turn the sign.',
+  }),
+];
