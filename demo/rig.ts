@@ -1,13 +1,18 @@
 import type { Rule, Plan } from '$contract/plan';
+import { NEW_SENSOR, type Sensor } from '$contract/sensor';
 
 export const JOB = { name: 'Brinewheel II proof test', place: 'Harrow Quay · rotor 2 of 3' };
 export const CHASSIS = { serial: 'QH-0417', kind: 'dock chassis', name: 'Dock chassis' };
+/** The rotor's pitch drive, on the second unit that is added. */
+export const PITCH = { kind: 'CAN bus', name: 'Pitch drive' };
 
 interface DemoChannel {
   name: string;
   group: string;
   kind: string;
   terminal: string | null;
+  /** On the pitch drive's bus instead of the chassis. */
+  onBus?: true;
   sensorSerial?: string;
   settings: Record<string, unknown>;
 }
@@ -21,7 +26,7 @@ const flap = (blade: number, serial: string, zero: number): DemoChannel => ({
   settings: { gaugeFactor: 2.08, zero, range: { min: 0, max: 1000 }, warnAbove: 820, alarmAbove: 900 },
 });
 
-/** The instrumentation of the rotor: 14 measured, 2 driven, 2 computed. Blade 2's gauge wire is broken. */
+/** The instrumentation of the rotor: 16 measured, 3 driven, 2 computed. Blade 2's gauge wire is broken. */
 export const CHANNELS: DemoChannel[] = [
   flap(1, 'BG-112', 0.021),
   flap(2, 'BG-113', -0.034),
@@ -125,6 +130,30 @@ export const CHANNELS: DemoChannel[] = [
     kind: 'driven',
     terminal: 'A6/2',
     settings: { slope: 1, rest: 1, unit: 'yes/no', range: { min: 0, max: 1 } },
+  },
+  {
+    name: 'Pitch angle',
+    group: 'Pitch drive',
+    kind: 'value',
+    terminal: 'PitchState/Angle',
+    onBus: true,
+    settings: { slope: 0.01, unit: '°', range: { min: -10, max: 100 }, rateHz: 50 },
+  },
+  {
+    name: 'Pitch motor current',
+    group: 'Pitch drive',
+    kind: 'value',
+    terminal: 'PitchState/MotorCurrent',
+    onBus: true,
+    settings: { slope: 0.05, unit: 'A', range: { min: -80, max: 80 }, rateHz: 50 },
+  },
+  {
+    name: 'Pitch target',
+    group: 'Pitch drive',
+    kind: 'driven',
+    terminal: 'PitchCommand/Target',
+    onBus: true,
+    settings: { slope: 1, rest: 12, ramp: 4, unit: '°', range: { min: -5, max: 95 }, rateHz: 10 },
   },
   {
     name: 'Power',
@@ -240,3 +269,75 @@ export const TAKES = [
   brake: [number, number][];
   marks: [number, string][];
 }[];
+
+/** Sensors of the rotor, as they lie in the drawer. */
+const gauge = (serial: string): Sensor => ({
+  ...NEW_SENSOR,
+  serial,
+  kind: 'strain bridge',
+  model: 'foil gauge 6 mm, 350 Ω',
+  unit: 'µε',
+  range: { min: -3000, max: 3000 },
+  sheet: { arrangement: 'quarter', resistance: 350, gaugeFactor: 2.08, excitation: 2.5 },
+  calibratedOn: '2026-02-11',
+});
+const sensor = (
+  serial: string,
+  kind: Sensor['kind'],
+  model: string,
+  unit: string,
+  max: number,
+  sheet: Sensor['sheet'],
+  until: string,
+  note = '',
+): Sensor => ({
+  ...NEW_SENSOR,
+  serial,
+  kind,
+  model,
+  unit,
+  range: { min: kind === 'vibration' ? -max : 0, max },
+  sheet,
+  calibratedOn: `${Number(until.slice(0, 4)) - 1}${until.slice(4)}`,
+  calibratedUntil: until,
+  note,
+});
+export const SENSORS: Sensor[] = [
+  gauge('BG-112'),
+  gauge('BG-113'),
+  gauge('BG-114'),
+  gauge('BG-115'),
+  sensor(
+    'TQ-031',
+    'bridge sensor',
+    'torque shaft 5 kN·m',
+    'kN·m',
+    5,
+    { sensitivity: 2.004, fullScale: 5, resistance: 350, excitation: 5 },
+    '2027-04-02',
+  ),
+  sensor('TC-204', 'thermocouple', 'sheathed, 1.5 mm', '°C', 400, { type: 'K' }, '2027-01-20'),
+  sensor('TC-205', 'thermocouple', 'sheathed, 1.5 mm', '°C', 400, { type: 'K' }, '2027-01-20'),
+  sensor(
+    'PT-018',
+    'platinum sensor',
+    'Pt100 class A, 4 wires',
+    '°C',
+    120,
+    { r0: 100, leads: 'four wires' },
+    '2027-06-14',
+  ),
+  sensor('AC-771', 'vibration', 'accelerometer 100 mV/g', 'm/s²', 490, { sensitivity: 10.2 }, '2027-03-14'),
+  sensor(
+    'AC-772',
+    'vibration',
+    'accelerometer 100 mV/g',
+    'm/s²',
+    490,
+    { sensitivity: 10.2 },
+    '2026-10-30',
+    'cable changed after the second dock week',
+  ),
+  sensor('DW-009', 'voltage', 'draw-wire 200 mm', 'mm', 200, { slope: 40, offset: 0 }, '2026-12-01'),
+  sensor('FM-002', 'current loop', 'flow meter 5 m/s', 'm/s', 5, { low: 0, high: 5 }, '2027-02-08'),
+];

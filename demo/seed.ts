@@ -1,8 +1,10 @@
 import { existsSync, mkdirSync, rmSync } from 'node:fs';
 import { join, resolve } from 'node:path';
 import { randomUUID } from 'node:crypto';
-import { Acquisition, type UnitSlot } from '$engine/acquisition';
+import { Acquisition } from '$engine/acquisition';
+import { newSlot } from '$engine/slots';
 import { DRAW_WIRE_MM_PER_V } from '$engine/units/dock-chassis/signals';
+import { canBus } from '$engine/units/bus/driver';
 import { openDockChassis } from '$engine/units/dock-chassis/driver';
 import { sentenceText } from '$core/sentence/sentence';
 import { CORE_VERSION } from '$core/version';
@@ -10,10 +12,14 @@ import { planSentence, ruleSentence, takeName } from '$contract/plan';
 import type { CalibrationPoint, Channel } from '$contract/channel';
 import { acceptCalibration } from '$service/calibrate';
 import { jobOf, log, openApp, takePath, type App } from '$service/app';
-import { addChannel, editPlan, editRule, namesOf } from '$service/setup';
+import { namesOf } from '$service/setup/change';
+import { addChannel } from '$service/setup/channels';
+import { editPlan, editRule } from '$service/setup/plan';
+import { putSensor } from '$service/sensors';
 import { startStudy } from '$service/studies';
-import { insertUnit, jobPlan, listChannels, listRules, nextTakeNumber, putTake } from '$store/entities';
-import { CHANNELS, CHASSIS, JOB, PLAN_NAME, TAKES, plan, rules } from './rig';
+import { addUnit, editUnit } from '$service/units';
+import { jobPlan, listChannels, listRules, listUnits, nextTakeNumber, putTake } from '$store/entities';
+import { CHANNELS, CHASSIS, JOB, PITCH, PLAN_NAME, SENSORS, TAKES, plan, rules } from './rig';
 
 const STEP_NS = 250_000_000n; // faster than the engine's beat; the samples are the same
 const SECOND = 1_000_000_000n;
@@ -22,13 +28,16 @@ const SECOND = 1_000_000_000n;
  *  and rotor model that run live, faster than real time. */
 async function seed(folder: string): Promise<void> {
   const app = openApp(folder, JOB);
-  insertUnit(app.db, CHASSIS);
+  await addUnit(app, CHASSIS.kind);
+  const { serial: bus } = await addUnit(app, PITCH.kind);
+  await editUnit(app, bus, { name: PITCH.name });
+  for (const s of SENSORS) putSensor(app, null, s);
   for (const c of CHANNELS) {
     await addChannel(app, {
       name: c.name,
       group: c.group,
       kind: c.kind,
-      wire: c.terminal === null ? null : { unit: CHASSIS.serial, terminal: c.terminal },
+      wire: c.terminal === null ? null : { unit: c.onBus ? bus : CHASSIS.serial, terminal: c.terminal },
       sensorSerial: c.sensorSerial,
       settings: c.settings,
     });
@@ -94,19 +103,19 @@ function record(app: App, channels: Channel[], take: (typeof TAKES)[number]): vo
     tidePhaseS: take.tidePhaseS,
     faults: { 'A2/2': 'open wire' },
   });
-  const slot: UnitSlot = {
-    unit,
-    serial: CHASSIS.serial,
-    name: CHASSIS.name,
-    answering: true,
-    says: '',
-    groups: [],
-    columns: [],
-  };
+  const known = listUnits(app.db).find((u) => u.kind === PITCH.kind)!;
+  const slots = [
+    newSlot(unit, CHASSIS.serial, CHASSIS.name),
+    newSlot(
+      canBus.open(known, () => originNs),
+      known.serial,
+      known.name,
+    ),
+  ];
   const job = jobOf(app);
   const named = jobPlan(app.db, job.id)!.plan;
   const names = namesOf(channels);
-  const acquisition = new Acquisition([slot], {
+  const acquisition = new Acquisition(slots, {
     frame: () => undefined,
     changed: () => undefined,
     take: (head) => putTake(app.db, head, (head.lengthNs ?? 0) / 1e6),
@@ -118,7 +127,7 @@ function record(app: App, channels: Channel[], take: (typeof TAKES)[number]): vo
     rule,
     says: sentenceText(ruleSentence, rule, names),
   }));
-  acquisition.configure({ units: [CHASSIS], channels, rules: setupRules }, originNs);
+  acquisition.configure({ units: [], channels, rules: setupRules }, originNs);
   let nowNs = originNs;
   const runTo = (seconds: number) => {
     while (nowNs < originNs + BigInt(Math.round(seconds * 10)) * (SECOND / 10n))

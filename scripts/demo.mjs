@@ -46,7 +46,7 @@ const server = spawn('node', ['build'], {
     HOST: host,
     PORT: port,
     ORIGIN: process.env.ORIGIN ?? address,
-    BODY_SIZE_LIMIT: '16M',
+    BODY_SIZE_LIMIT: '64M',
   },
 });
 for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => server.kill('SIGTERM'));

@@ -3,6 +3,7 @@ import { FarrierError, badInput } from '$core/errors';
 import { convertUnit, quantityOf, unitConversion, unitsOf } from '$core/units/units';
 import { z } from 'zod';
 import { CHANNEL_KINDS, type ChannelKind } from './kinds/kinds';
+import { Scale } from './scale';
 
 export const CalibrationPoint = z.object({
   /** The reference's value, in the channel's unit. */
@@ -51,18 +52,33 @@ export const Channel = z.object({
   /** Position in the trace palette. */
   colour: z.number().int().min(0),
   settings: Settings,
+  /** A scale of its own in place of the slope and offset of its kind. */
+  scale: Scale.nullable().default(null),
   /** The calibration in force, if there is one. */
   calibration: Calibration.nullable(),
 });
 export type Channel = z.infer<typeof Channel>;
+
+/** A channel as it was written once: settings that came with a later version take their kind's usual values.
+ *  @throws ZodError when it is no channel */
+export function readChannel(body: unknown): Channel {
+  const channel = Channel.parse(body);
+  const defaults = CHANNEL_KINDS.find((k) => k.kind === channel.kind)?.defaults;
+  return defaults ? { ...channel, settings: { ...defaults, ...channel.settings } } : channel;
+}
 
 /** What every kind's settings hold. */
 export interface CommonSettings {
   unit: string;
   range: { min: number; max: number };
   rateHz: number;
+  warnBelow: number | null;
   warnAbove: number | null;
+  alarmBelow: number | null;
   alarmAbove: number | null;
+  /** s */
+  limitHold: number;
+  limitBack: number;
 }
 export const commonOf = (channel: Pick<Channel, 'settings'>) => channel.settings as unknown as CommonSettings;
 
@@ -79,19 +95,30 @@ export const roleOf = (channel: Pick<Channel, 'kind'>): Role =>
   channel.kind === 'driven' ? 'driven' : channel.kind === 'computed' ? 'computed' : 'measured';
 
 /** From what the hardware delivers to the channel's unit, by its settings and the calibration in force. */
-export function conversionOf(channel: Pick<Channel, 'kind' | 'settings' | 'calibration'>): Conversion {
+export function conversionOf(
+  channel: Pick<Channel, 'kind' | 'settings' | 'scale' | 'calibration'>,
+): Conversion {
   const kind = channelKind(channel.kind);
-  const conversion = kind.conversion(channel.settings);
-  const { calibration } = channel;
+  const { calibration, scale } = channel;
+  const conversion: Conversion = scale
+    ? {
+        law: scale.law,
+        correction: { slope: 1, offset: 0 },
+        unit: unitConversion(scale.unit, commonOf(channel).unit),
+      }
+    : kind.conversion(channel.settings);
   if (!calibration) return conversion;
-  if (kind.linear)
+  if (kind.linear && !scale)
     return {
       law: { kind: 'linear', slope: calibration.slope, offset: calibration.offset },
       correction: { slope: 1, offset: 0 },
       unit: unitConversion(calibration.unit, commonOf(channel).unit),
     };
   // The correction was found in the calibration's unit and is applied in the law's: c = f·L + o, L' = (slope·c + offset - o) / f.
-  const { factor, offset } = unitConversion(kind.lawUnit ?? calibration.unit, calibration.unit);
+  const { factor, offset } = unitConversion(
+    scale?.unit ?? kind.lawUnit ?? calibration.unit,
+    calibration.unit,
+  );
   return {
     ...conversion,
     correction: {
@@ -107,9 +134,12 @@ export const canCalibrate = (kind: ChannelKind) => kind.linear || kind.lawUnit !
 /** Units a channel of this kind can be read in. */
 export function unitChoices(kind: ChannelKind, current: string): string[] {
   if (kind.kind === 'pulses') return ['rotational speed', 'volume flow', 'frequency'].flatMap(unitsOf);
+  if (kind.kind === 'counter') return ['angle', 'ratio', 'length', 'time', 'volume'].flatMap(unitsOf);
   if (kind.lawUnit) return unitsOf(quantityOf(kind.lawUnit));
   return unitsOf(quantityOf(current));
 }
+
+const LIMITS = ['warnBelow', 'warnAbove', 'alarmBelow', 'alarmAbove'] as const;
 
 /** Settings with some values changed, checked as a whole; a new unit converts the range and limits along.
  *  @throws `bad_input` with the field and the reason */
@@ -119,13 +149,16 @@ export function changeSettings(kind: ChannelKind, settings: Settings, change: Se
   const to = next.unit as string;
   if (from !== to && quantityOf(from) === quantityOf(to)) {
     const convert = (value: number) => Number(convertUnit(value, from, to).toPrecision(9));
-    for (const key of ['warnAbove', 'alarmAbove', 'low', 'high', 'rest', 'fullScale', 'offset'] as const)
+    for (const key of [...LIMITS, 'low', 'high', 'rest', 'fullScale', 'offset'] as const)
       if (typeof next[key] === 'number' && !(key in change)) next[key] = convert(next[key]);
+    // A distance scales, too, but has no zero of its own.
+    const scaleOf = convertUnit(1, from, to) - convertUnit(0, from, to);
+    for (const key of ['limitBack', 'ramp'] as const)
+      if (typeof next[key] === 'number' && !(key in change))
+        next[key] = Number((next[key] * scaleOf).toPrecision(9));
     // A slope in units for each volt scales, without the offset of a temperature scale.
     if (typeof next.slope === 'number' && !('slope' in change))
-      next.slope = Number(
-        (next.slope * (convertUnit(1, from, to) - convertUnit(0, from, to))).toPrecision(9),
-      );
+      next.slope = Number((next.slope * scaleOf).toPrecision(9));
     const range = next.range as { min: number; max: number };
     if (!('range' in change)) next.range = { min: convert(range.min), max: convert(range.max) };
   }
@@ -140,19 +173,46 @@ export function checkSettings(kind: ChannelKind, settings: Settings): Settings {
     throw new FarrierError('bad_input', { what: issue.message, where: String(issue.path[0] ?? 'settings') });
   }
   const checked = parsed.data as Settings;
-  const { warnAbove, alarmAbove } = checked as unknown as CommonSettings;
+  const { warnBelow, warnAbove, alarmBelow, alarmAbove } = checked as unknown as CommonSettings;
+  for (const [low, high, lowKey] of [
+    [warnBelow, warnAbove, 'warnBelow'],
+    [alarmBelow, alarmAbove, 'alarmBelow'],
+  ] as const)
+    if (low !== null && high !== null && low >= high)
+      throw new FarrierError('bad_input', {
+        what: `The lower limit ${low} is not below the upper one, ${high}.`,
+        where: lowKey,
+        next: 'Put it below.',
+      });
+  if (warnBelow !== null && alarmBelow !== null && warnBelow < alarmBelow)
+    throw new FarrierError('bad_input', {
+      what: `Warning at ${warnBelow} would come after the alarm at ${alarmBelow}.`,
+      where: 'warnBelow',
+      next: 'Put the warning above the lower alarm.',
+    });
   if (warnAbove !== null && alarmAbove !== null && warnAbove > alarmAbove)
     throw new FarrierError('bad_input', {
       what: `Warning at ${warnAbove} would come after the alarm at ${alarmAbove}.`,
       where: 'warnAbove' in settings ? 'warnAbove' : 'alarmAbove',
       next: 'Put the warning below the alarm.',
     });
-  const choices = unitChoices(kind, checked.unit as string);
-  if (!choices.includes(checked.unit as string))
+  const unit = checked.unit as string;
+  const choices = unitChoices(kind, unit);
+  const fits = kind.lawUnit
+    ? quantityOf(kind.lawUnit) === quantityOf(unit)
+    : OPEN_UNITS.has(kind.kind) || choices.includes(unit);
+  if (!fits)
     throw new FarrierError('bad_input', {
-      what: `${checked.unit} does not fit: this channel measures ${quantityOf(kind.lawUnit ?? (checked.unit as string))}.`,
+      what: `${unit} does not fit: this channel measures ${[...new Set(choices.map(quantityOf))].join(', ')}.`,
       where: 'unit',
       next: `Choose one of ${choices.join(', ')}.`,
     });
   return checked;
 }
+
+/** Kinds whose slope is in whatever unit is chosen. */
+const OPEN_UNITS = new Set(
+  CHANNEL_KINDS.filter((k) => k.lawUnit === null && k.kind !== 'pulses' && k.kind !== 'counter').map(
+    (k) => k.kind,
+  ),
+);

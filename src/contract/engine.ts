@@ -2,7 +2,8 @@ import { z } from 'zod';
 import { Channel } from './channel';
 import { Plan, Rule } from './plan';
 import { TakeHead } from './take';
-import { FAULTS, UnitDescription } from './unit';
+import { FAULTS, TryOut, UnitDescription } from './unit';
+import { EMPTY_CONFIG, UnitConfig } from './units/unit-kind';
 
 /** How often the engine moves on, and how wide one bucket of the live feed is. */
 export const BLOCK_MS = 50;
@@ -10,7 +11,15 @@ export const BLOCK_MS = 50;
 export const NumberedRule = z.object({ id: z.string(), rule: Rule, says: z.string() });
 export type NumberedRule = z.infer<typeof NumberedRule>;
 
-export const KnownUnit = z.object({ serial: z.string(), kind: z.string(), name: z.string() });
+/** A unit of the list: how to reach it and what to read from it. */
+export const KnownUnit = z.object({
+  serial: z.string(),
+  kind: z.string(),
+  name: z.string(),
+  config: UnitConfig.default(EMPTY_CONFIG),
+  /** File that a replay reads. */
+  path: z.string().optional(),
+});
 export type KnownUnit = z.infer<typeof KnownUnit>;
 
 /** All the engine has to know to measure. */
@@ -33,6 +42,20 @@ export const EngineCommand = z.discriminatedUnion('do', [
   /** Closes the open take, brings outputs to rest and ends the engine. */
   z.object({ do: z.literal('stop') }),
   z.object({ do: z.literal('probe'), unit: z.string(), terminal: z.string() }),
+  z.object({ do: z.literal('try out'), unit: z.string(), terminal: z.string(), act: TryOut }),
+  z.object({ do: z.literal('self-test'), unit: z.string() }),
+  z.object({ do: z.literal('reset'), unit: z.string() }),
+  z.object({ do: z.literal('heard'), unit: z.string() }),
+  z.object({ do: z.literal('chips'), unit: z.string() }),
+  z.object({ do: z.literal('log'), unit: z.string() }),
+  z.object({ do: z.literal('send'), unit: z.string(), text: z.string().max(2000) }),
+  z.object({ do: z.literal('ports') }),
+  /** The next samples of some channels, once. */
+  z.object({
+    do: z.literal('read'),
+    channelIds: z.array(z.string()).min(1).max(500),
+    samples: z.number().int().min(1).max(100_000),
+  }),
   z.object({ do: z.literal('control'), unit: z.string(), id: z.string(), value: z.number() }),
   z.object({ do: z.literal('fault'), unit: z.string(), terminal: z.string(), fault: z.enum(FAULTS) }),
 ]);
@@ -50,6 +73,8 @@ export const CHANNEL_STATES = [
   'over range',
   'lost',
   'not measured',
+  'short',
+  'silent',
 ] as const;
 export type ChannelState = (typeof CHANNEL_STATES)[number];
 
@@ -62,6 +87,15 @@ export interface EngineStatus {
   units: UnitState[];
   rules: { id: string; holds: boolean; fired: number; lastMs: number | null }[];
   outputs: Record<string, number>;
+  /** Rates that the hardware really does, S/s, where it could not do the one asked for; by channel. */
+  actualRates: Record<string, number>;
+}
+
+/** Samples of one channel, read on demand. */
+export interface Reading {
+  channelId: string;
+  rateHz: number;
+  values: number[];
 }
 
 /** One step of the live feed: a value of each kind for each channel, in the order of the set-up. */

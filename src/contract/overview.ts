@@ -1,5 +1,7 @@
 import type { Channel } from './channel';
+import type { KnownUnit } from './engine';
 import type { Plan, Rule } from './plan';
+import type { Scale } from './scale';
 
 /** What every page shows around its content. */
 export interface Overview {
@@ -11,7 +13,12 @@ export interface Overview {
   takes: { id: string; number: number; name: string; state: string; startedAt: number; durationMs: number }[];
   studies: { count: number; outOfDate: number; running: number };
   lastFacts: Record<string, string>;
-  catalogue: { kind: string; title: string }[];
+  /** Units on the list, without the texts of their descriptions and without secrets. */
+  units: KnownUnit[];
+  scales: Scale[];
+  /** Columns of the channel table; null for the usual ones. */
+  columns: string[] | null;
+  sensors: { count: number; due: number };
 }
 
 /** One line of the logbook. */

@@ -22,4 +22,5 @@ export const PAPER = {
   ink: '#26211D',
   muted: '#756B61',
   plum: '#7A2E4D',
+  red: '#B3261E',
 } as const;

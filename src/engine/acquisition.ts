@@ -1,38 +1,21 @@
 import { FarrierError, asFarrierError, conflict, notFound } from '$core/errors';
-import { sampleTimeNs, samplesBefore } from '$core/time/rate';
+import { hz } from '$core/time/rate';
 import {
-  CHANNEL_STATES,
   type EngineSetup,
   type EngineStatus,
   type LiveFrame,
   type NumberedRule,
+  type Reading,
 } from '$contract/engine';
-import { channelKind, commonOf, roleOf, type Channel } from '$contract/channel';
+import { commonOf, roleOf, type Channel } from '$contract/channel';
 import type { TakeHead } from '$contract/take';
 import { Recorder, chosenSignals, type Arming } from './recorder';
 import { RuleWatch } from './rules';
-import {
-  acquiredSignal,
-  compute,
-  computedSignals,
-  junctionOf,
-  requestsFor,
-  type Group,
-  type Signal,
-} from './signals';
-import type { OpenUnit } from './units/driver';
-
-/** A unit and whether it answers. */
-export interface UnitSlot {
-  unit: OpenUnit;
-  serial: string;
-  name: string;
-  answering: boolean;
-  says: string;
-  groups: Group[];
-  /** Terminals of each of the driver's groups, in its order. */
-  columns: Signal[][];
-}
+import { LiveFrames } from './live-frames';
+import { OnDemand } from './on-demand';
+import { Ramps } from './ramps';
+import { compute, computedSignals, type Signal } from './signals';
+import { loseSlot, resumeSlot, startSlot, type UnitSlot } from './slots';
 
 /** Where the pipeline's results go. */
 export interface AcquisitionEvents {
@@ -42,12 +25,7 @@ export interface AcquisitionEvents {
   changed(): void;
 }
 
-const STATE = Object.fromEntries(CHANNEL_STATES.map((name, code) => [name, code])) as Record<
-  (typeof CHANNEL_STATES)[number],
-  number
->;
 const RETRY_NS = 500_000_000n;
-const QUIET_NS = 10_000_000_000n;
 const ms = (ns: bigint) => Number(ns / 1_000_000n);
 
 /** The block pipeline: unit → raw → conversion → computed → limits and rules → memory and recorder, and the live feed.
@@ -58,18 +36,21 @@ export class Acquisition {
   private rules: RuleWatch[] = [];
   private byChannel = new Map<string, Signal>();
   private recorder: Recorder | null = null;
-  private sequence = 0;
   private retriedNs = 0n;
   private nowNs = 0n;
-  private states: Uint8Array = new Uint8Array(0);
   private channels: Channel[] = [];
-  private readonly saidNs = new Map<string, bigint>();
+  private readonly frames: LiveFrames;
   private readonly outputs: Record<string, number> = {};
+  private readonly ramps = new Ramps();
+  private movedNs = 0n;
+  private wanted: OnDemand[] = [];
 
   constructor(
     readonly slots: UnitSlot[],
     private readonly events: AcquisitionEvents,
-  ) {}
+  ) {
+    this.frames = new LiveFrames((says) => this.note('limit', says, 'Farrier'));
+  }
 
   /** Takes over a set-up. What cannot be measured (unit lost, wrong formula) is left out and said, the rest goes on.
    *  @throws `conflict` while a take is armed or recorded */
@@ -81,13 +62,12 @@ export class Acquisition {
         'End the take first, then change the set-up.',
       );
     this.nowNs = nowNs;
+    if (this.movedNs === 0n) this.movedNs = nowNs;
     this.channels = setup.channels;
     const signals: Signal[] = [];
     for (const slot of this.slots) {
-      slot.groups = [];
-      slot.columns = [];
       try {
-        this.startSlot(slot, setup.channels, nowNs, signals);
+        signals.push(...startSlot(slot, setup.channels, nowNs));
       } catch (error) {
         this.lost(slot, error);
       }
@@ -99,8 +79,7 @@ export class Acquisition {
     this.signals = signals;
     this.byChannel = new Map(signals.flatMap((s) => (s.channel ? [[s.channel.id, s] as const] : [])));
     this.shown = setup.channels.map((c) => this.byChannel.get(c.id) ?? null);
-    this.states = new Uint8Array(setup.channels.length).fill(255);
-    this.sequence = 0;
+    this.frames.restart(setup.channels.length);
     const former = new Map(this.rules.map((r) => [r.numbered.id, r]));
     this.rules = setup.rules.flatMap((numbered) => {
       const signal = this.byChannel.get(numbered.rule.channel ?? '');
@@ -114,78 +93,26 @@ export class Acquisition {
     this.events.changed();
   }
 
-  private startSlot(slot: UnitSlot, channels: Channel[], nowNs: bigint, signals: Signal[]): void {
-    const requests = requestsFor(slot.serial, channels);
-    const acquired = slot.unit.start(requests, nowNs);
-    slot.answering = true;
-    slot.says = '';
-    slot.groups = acquired.map((g) => ({
-      unit: slot.serial,
-      rate: g.rate,
-      startNs: g.startNs,
-      base: 0,
-      first: 0,
-      count: 0,
-      next: 0,
-    }));
-    slot.columns = acquired.map((g, k) => {
-      const group = slot.groups[k];
-      const junctions = new Map(
-        g.terminals
-          .filter((t) => t.endsWith('/junction'))
-          .map((t) => [t, acquiredSignal(null, t, group, null)]),
-      );
-      return g.terminals.map((terminal) => {
-        const known = junctions.get(terminal);
-        if (known) return known;
-        const channel = channels.find((c) => c.wire?.unit === slot.serial && c.wire.terminal === terminal)!;
-        return acquiredSignal(
-          channel,
-          terminal,
-          group,
-          channel.kind === 'thermocouple' ? (junctions.get(junctionOf(terminal)) ?? null) : null,
-        );
-      });
-    });
-    for (const column of slot.columns)
-      signals.push(...column.filter((s) => !s.channel), ...column.filter((s) => s.channel));
-  }
-
   private lost(slot: UnitSlot, error: unknown): void {
-    const fault = asFarrierError(error, slot.name);
-    if (slot.answering) this.note('unit', `${slot.name} was lost. ${fault.text.why ?? ''}`.trim(), 'Farrier');
-    slot.answering = false;
-    slot.says = fault.message;
-    for (const column of slot.columns) for (const s of column) s.trouble = 'lost';
+    const news = loseSlot(slot, error);
+    if (news) this.note('unit', news, 'Farrier');
     this.events.changed();
   }
 
-  /** A lost unit is tried again; its samples go on at the index that belongs to the time. */
+  /** A lost unit is tried again. */
   private retry(slot: UnitSlot): void {
     try {
-      if (slot.groups.length === 0) {
+      if (slot.groups.length > 0) resumeSlot(slot, this.channels, this.nowNs);
+      else if (!this.recorder) {
         slot.unit.start([], this.nowNs);
         slot.answering = true;
-        if (!this.recorder)
-          this.configure(
-            { units: [], channels: this.channels, rules: this.rules.map((r) => r.numbered) },
-            this.nowNs,
-          );
-      } else {
-        const requests = slot.columns.flatMap((column, k) =>
-          column.map((s) => ({
-            terminal: s.terminal!,
-            rateHz: slot.groups[k].rate.num / slot.groups[k].rate.den,
-            resistance: s.channel?.kind === 'platinum sensor',
-          })),
+        slot.says = '';
+        this.configure(
+          { units: [], channels: this.channels, rules: this.rules.map((r) => r.numbered) },
+          this.nowNs,
         );
-        slot.groups.forEach((group) => (group.base = samplesBefore(group.rate, this.nowNs - group.startNs)));
-        const first = slot.groups[0];
-        slot.unit.start(requests, first ? sampleTimeNs(first.startNs, first.rate, first.base) : this.nowNs);
-        for (const column of slot.columns) for (const s of column) s.trouble = 'none';
-        slot.answering = true;
-      }
-      slot.says = '';
+        if (!slot.answering) return;
+      } else return;
       this.note('unit', `${slot.name} was found again.`, 'Farrier');
       this.events.changed();
     } catch {
@@ -206,8 +133,39 @@ export class Acquisition {
       }
     }
     this.applyRules();
+    this.moveOutputs();
     if (this.recorder) this.record();
-    this.emitFrame();
+    this.wanted = this.wanted.filter((w) => !w.step());
+    this.events.frame(this.frames.next(ms(this.nowNs), this.shown, this.channels));
+  }
+
+  /** Outputs that change slowly go on to where they were sent. */
+  private moveOutputs(): void {
+    for (const [id, value] of this.ramps.step(Number(this.nowNs - this.movedNs) / 1e9)) {
+      try {
+        this.write(this.byChannel.get(id)!, value);
+      } catch {
+        this.ramps.stop(id); // its unit was lost, which is said there
+      }
+    }
+    this.movedNs = this.nowNs;
+  }
+
+  /** The next samples of some channels, once. @throws `conflict` when one is not measured now */
+  read(channelIds: string[], samples: number): Promise<Reading[]> {
+    const signals = channelIds.map((id) => {
+      const signal = this.byChannel.get(id);
+      if (!signal || signal.trouble === 'lost')
+        throw conflict('channel', 'It is not measured now.', 'See on the rig why it is missing.');
+      return signal;
+    });
+    return new Promise((resolve, reject) => {
+      try {
+        this.wanted.push(new OnDemand(signals, samples, resolve));
+      } catch (error) {
+        reject(error as Error);
+      }
+    });
   }
 
   private acquire(): void {
@@ -386,10 +344,16 @@ export class Acquisition {
         where: signal.name,
         next: 'Give a value in the channel’s range.',
       });
-    const slot = this.slots.find((s) => s.serial === signal.channel!.wire!.unit)!;
-    slot.unit.setOutput(signal.terminal!, value / (signal.channel.settings.slope as number));
-    this.outputs[channelId] = value;
+    const { rest, ramp } = signal.channel.settings as { rest: number; ramp: number | null };
+    this.write(signal, this.ramps.begin(channelId, this.outputs[channelId] ?? rest, value, ramp));
     this.events.changed();
+  }
+
+  private write(signal: Signal, value: number): void {
+    const channel = signal.channel!;
+    const slot = this.slots.find((s) => s.serial === channel.wire!.unit)!;
+    slot.unit.setOutput(signal.terminal!, value / (channel.settings.slope as number));
+    this.outputs[channel.id] = value;
   }
 
   /** Brings every output to its rest value, as far as its unit answers. */
@@ -397,7 +361,8 @@ export class Acquisition {
     for (const signal of this.signals) {
       if (!signal.channel || roleOf(signal.channel) !== 'driven') continue;
       try {
-        this.setOutput(signal.channel.id, signal.channel.settings.rest as number);
+        this.ramps.stop(signal.channel.id);
+        this.write(signal, signal.channel.settings.rest as number);
       } catch {
         // Its unit does not answer; hardware goes to rest by itself then.
       }
@@ -410,82 +375,6 @@ export class Acquisition {
     this.recorder = null;
     this.toRest();
     for (const slot of this.slots) slot.unit.close();
-  }
-
-  private emitFrame(): void {
-    const n = this.shown.length;
-    const frame: LiveFrame = {
-      sequence: this.sequence++,
-      timeMs: ms(this.nowNs),
-      min: new Float32Array(n),
-      max: new Float32Array(n),
-      last: new Float32Array(n),
-      raw: new Float32Array(n),
-      state: new Uint8Array(n),
-    };
-    this.shown.forEach((signal, k) => {
-      if (!signal) frame.min[k] = frame.max[k] = frame.last[k] = frame.raw[k] = NaN;
-      else this.lookAt(signal, frame, k);
-      frame.state[k] = signal ? this.stateOf(signal, frame.min[k], frame.max[k]) : STATE['not measured'];
-      if (frame.state[k] !== this.states[k]) this.stateChanged(k, frame.state[k]);
-    });
-    this.events.frame(frame);
-  }
-
-  private lookAt(signal: Signal, frame: LiveFrame, k: number): void {
-    const n = signal.group.count;
-    const { value, raw } = signal;
-    if (signal.trouble === 'lost') signal.last = signal.lastRaw = NaN;
-    if (n > 0) {
-      let lo = Infinity;
-      let hi = -Infinity;
-      let sum = 0;
-      for (let i = 0; i < n; i++) {
-        const v = value[i];
-        if (v < lo) lo = v;
-        if (v > hi) hi = v;
-        sum += raw[i];
-      }
-      signal.last = value[n - 1];
-      signal.lastRaw = sum / n;
-      frame.min[k] = lo <= hi ? lo : NaN;
-      frame.max[k] = lo <= hi ? hi : NaN;
-    } else frame.min[k] = frame.max[k] = signal.last;
-    frame.last[k] = signal.last;
-    frame.raw[k] = signal.lastRaw;
-  }
-
-  private stateOf(signal: Signal, min: number, max: number): number {
-    if (signal.trouble !== 'none') return STATE[signal.trouble];
-    const { warnAbove, alarmAbove } = commonOf(signal.channel!);
-    if (Number.isNaN(max)) return STATE['over range'];
-    if (alarmAbove !== null && max > alarmAbove) return STATE.alarm;
-    if (warnAbove !== null && max > warnAbove) return STATE.warning;
-    const full = FULL_SCALE_RAW[channelKind(signal.channel!.kind).rawUnit];
-    return full !== undefined && Math.abs(signal.lastRaw) >= full
-      ? STATE['over range']
-      : min <= max
-        ? STATE.ok
-        : STATE['not measured'];
-  }
-
-  private stateChanged(k: number, state: number): void {
-    const former = this.states[k];
-    this.states[k] = state;
-    if (former === 255 || !LOUD.has(state)) return;
-    const channel = this.channels[k];
-    const { unit, warnAbove, alarmAbove } = commonOf(channel);
-    const says =
-      state === STATE.alarm
-        ? `passed its alarm at ${alarmAbove} ${unit}`
-        : state === STATE.warning
-          ? `passed its warning at ${warnAbove} ${unit}`
-          : `reads ${CHANNEL_STATES[state]}`;
-    if (state === STATE.warning && former === STATE.alarm) return;
-    // A noisy signal at its limit is said once, not twenty times a second.
-    if (this.nowNs - (this.saidNs.get(channel.id) ?? -QUIET_NS) < QUIET_NS) return;
-    this.saidNs.set(channel.id, this.nowNs);
-    this.note('limit', `${channel.name} ${says}.`, 'Farrier');
   }
 
   get status(): EngineStatus {
@@ -507,6 +396,13 @@ export class Acquisition {
       })),
       rules: this.rules.map((r) => ({ id: r.numbered.id, holds: r.holds, fired: r.fired, lastMs: r.lastMs })),
       outputs: { ...this.outputs },
+      actualRates: Object.fromEntries(
+        this.signals.flatMap((s) => {
+          if (!s.channel || s.computed) return [];
+          const actual = hz(s.group.rate);
+          return Math.abs(actual / commonOf(s.channel).rateHz - 1) > 1e-6 ? [[s.channel.id, actual]] : [];
+        }),
+      ),
     };
   }
 
@@ -514,9 +410,5 @@ export class Acquisition {
     return this.channels.map((c) => c.id);
   }
 }
-
-const LOUD = new Set([STATE.warning, STATE.alarm, STATE.open, STATE['over range']]);
-/** Where a reading of this raw unit has hit the end of what hardware of its kind delivers. */
-const FULL_SCALE_RAW: Record<string, number> = { 'mV/V': 24.9, mV: 4990, mA: 24 };
 
 const sameRule = (a: NumberedRule, b: NumberedRule) => JSON.stringify(a.rule) === JSON.stringify(b.rule);

@@ -1,4 +1,4 @@
-import { FarrierError, asFarrierError, notFound } from '$core/errors';
+import { FarrierError, asFarrierError, conflict, notFound } from '$core/errors';
 import {
   BLOCK_MS,
   EngineCommand,
@@ -6,14 +6,16 @@ import {
   type EngineSetup,
   type KnownUnit,
 } from '$contract/engine';
-import { Acquisition, type UnitSlot } from './acquisition';
-import type { OpenUnit } from './units/driver';
+import { Acquisition } from './acquisition';
+import { newSlot, type UnitSlot } from './slots';
+import { described, type OpenUnit } from './units/driver';
+import { serialPorts } from './units/line/driver';
 import { UNIT_DRIVERS } from './units/registry';
 
 /** Where this module lives: the file that the web server forks. Importing it does nothing else. */
 export const entry = import.meta.url;
 
-const DISCOVERY_MS = 2000;
+const STATUS_MS = 1000;
 const NS_PER_MS = 1_000_000n;
 
 /** UTC in ns from a clock that never jumps: the wall clock is read once, at the start. */
@@ -22,12 +24,32 @@ function steadyClock(): () => bigint {
   return () => process.hrtime.bigint() + offset;
 }
 
+const same = (a: KnownUnit, b: KnownUnit | undefined) => JSON.stringify(a) === JSON.stringify(b);
+const place = (known: KnownUnit[], slot: UnitSlot) => known.findIndex((u) => u.serial === slot.serial);
+
+/** A unit that could not be opened: it says why, and is there to be mended. */
+function broken(unit: KnownUnit, fault: FarrierError): OpenUnit {
+  const refuse = () => {
+    throw fault;
+  };
+  return {
+    describe: () => described(unit, { modules: [] }),
+    start: refuse,
+    poll: refuse,
+    setOutput: refuse,
+    probe: refuse,
+    close: () => undefined,
+  };
+}
+
 /** The engine process: opens units, turns the pipeline at a fixed beat, answers commands. Ends when its parent does. */
 function run(send: (message: EngineMessage) => void): void {
   const now = steadyClock();
   const slots: UnitSlot[] = [];
   let setup: EngineSetup = { units: [], channels: [], rules: [] };
   let statusDue = true;
+  const opened = new Map<string, KnownUnit>();
+  const seen = new Set<string>();
   const acquisition = new Acquisition(slots, {
     frame: (frame) => send({ say: 'frame', frame }),
     note: (kind, says, takeId, atNs, by) =>
@@ -36,50 +58,40 @@ function run(send: (message: EngineMessage) => void): void {
     changed: () => (statusDue = true),
   });
 
-  /** Opens units that answer and are not open yet, lets go of stand-ins that were taken off the list. */
-  function discover(known: KnownUnit[]): boolean {
-    let changed = false;
-    const found = UNIT_DRIVERS.flatMap((driver) => driver.discover(known).map((u) => ({ ...u, driver })));
-    for (const { serial, name, driver } of found) {
-      if (slots.some((s) => s.serial === serial)) continue;
-      let unit: OpenUnit;
-      try {
-        unit = driver.open(serial, name, now());
-      } catch (error) {
-        send({
-          say: 'note',
-          kind: 'trouble',
-          says: asFarrierError(error, name).message,
-          takeId: null,
-          atMs: Date.now(),
-          by: 'Farrier',
-        });
-        continue;
-      }
-      slots.push({ unit, serial, name, answering: true, says: '', groups: [], columns: [] });
-      send({
-        say: 'note',
-        kind: 'unit',
-        says: `${name} was found.`,
-        takeId: null,
-        atMs: Date.now(),
-        by: 'Farrier',
-      });
-      changed = true;
-    }
+  const say = (kind: string, says: string) =>
+    send({ say: 'note', kind, says, takeId: null, atMs: Date.now(), by: 'Farrier' });
+
+  /** Opens units that are new on the list, opens anew those that are set up differently, lets go of those taken off it. */
+  function follow(known: KnownUnit[]): void {
     for (const slot of [...slots]) {
-      if (found.some((f) => f.serial === slot.serial)) continue;
+      const wanted = known.find((u) => u.serial === slot.serial);
+      if (wanted && same(wanted, opened.get(slot.serial))) continue;
       slot.unit.close();
       slots.splice(slots.indexOf(slot), 1);
-      changed = true;
+      opened.delete(slot.serial);
     }
-    return changed;
+    for (const unit of known) {
+      if (slots.some((s) => s.serial === unit.serial)) continue;
+      const driver = UNIT_DRIVERS.find((d) => d.kind === unit.kind);
+      try {
+        if (!driver) throw notFound('kind of unit', unit.kind);
+        slots.push(newSlot(driver.open(unit, now), unit.serial, unit.name));
+        opened.set(unit.serial, unit);
+        if (!seen.has(unit.serial)) say('unit', `${unit.name} was found.`);
+        seen.add(unit.serial);
+      } catch (error) {
+        slots.push(newSlot(broken(unit, asFarrierError(error, unit.name)), unit.serial, unit.name));
+        opened.set(unit.serial, unit);
+      }
+    }
+    // In the order of the list, so that the page does not jump.
+    slots.sort((a, b) => place(known, a) - place(known, b));
   }
 
   function configure(next: EngineSetup): void {
     if (acquisition.status.state !== 'Watching') acquisition.configure(next, now()); // says why it cannot
     setup = next;
-    discover(next.units);
+    follow(next.units);
     acquisition.configure(next, now());
     send({ say: 'setup', channelIds: acquisition.channelIds });
   }
@@ -89,6 +101,26 @@ function run(send: (message: EngineMessage) => void): void {
     if (!slot) throw notFound('unit', serial);
     return slot;
   };
+
+  /** Trying a unit out never disturbs a recording. */
+  function free(serial: string): void {
+    const { state, take } = acquisition.status;
+    if (state !== 'Watching')
+      throw conflict(
+        slotOf(serial).name,
+        `${take?.name ?? 'A take'} is ${state === 'Armed' ? 'armed' : 'being recorded'}: trying out would disturb it.`,
+        'Wait for its end, or end it first.',
+      );
+  }
+  function able<K extends 'tryOut' | 'selfTest' | 'reset' | 'chips' | 'send' | 'recentLog'>(
+    serial: string,
+    what: K,
+  ): NonNullable<OpenUnit[K]> {
+    const { unit, name } = slotOf(serial);
+    if (!unit[what])
+      throw new FarrierError('not_allowed', { what: 'This unit cannot do that.', where: name });
+    return unit[what].bind(unit) as NonNullable<OpenUnit[K]>;
+  }
 
   function obey(command: EngineCommand): unknown {
     switch (command.do) {
@@ -111,7 +143,33 @@ function run(send: (message: EngineMessage) => void): void {
       case 'stop':
         return stop();
       case 'probe':
-        return slotOf(command.unit).unit.probe(command.terminal);
+        return slotOf(command.unit).unit.probe(
+          command.terminal,
+          setup.channels.find((c) => c.wire?.unit === command.unit && c.wire.terminal === command.terminal) ??
+            null,
+        );
+      case 'try out':
+        free(command.unit);
+        return able(command.unit, 'tryOut')(command.terminal, command.act);
+      case 'self-test':
+        free(command.unit);
+        return able(command.unit, 'selfTest')();
+      case 'reset':
+        free(command.unit);
+        return able(command.unit, 'reset')();
+      case 'heard':
+        return slotOf(command.unit).unit.heard?.() ?? [];
+      case 'log':
+        return able(command.unit, 'recentLog')();
+      case 'chips':
+        return able(command.unit, 'chips')();
+      case 'send':
+        free(command.unit);
+        return able(command.unit, 'send')(command.text);
+      case 'ports':
+        return serialPorts();
+      case 'read':
+        return acquisition.read(command.channelIds, command.samples);
       case 'control':
       case 'fault': {
         const { unit } = slotOf(command.unit);
@@ -129,27 +187,31 @@ function run(send: (message: EngineMessage) => void): void {
   }
 
   process.on('message', (message: { id: number; command: unknown }) => {
+    const fail = (error: unknown) => {
+      const { code, text } = asFarrierError(error, 'engine');
+      send({ say: 'answer', id: message.id, error: { code, text } });
+    };
     try {
       const value = obey(EngineCommand.parse(message.command));
       if (statusDue) sendStatus();
-      send({ say: 'answer', id: message.id, value });
+      if (value instanceof Promise)
+        value.then((v) => send({ say: 'answer', id: message.id, value: v }), fail);
+      else send({ say: 'answer', id: message.id, value });
     } catch (error) {
-      const { code, text } = asFarrierError(error, 'engine');
-      send({ say: 'answer', id: message.id, error: { code, text } });
+      fail(error);
     }
   });
 
   function sendStatus(): void {
     statusDue = false;
+    statusMs = Date.now();
     send({ say: 'status', status: acquisition.status });
   }
 
-  let discoveredMs = 0;
+  let statusMs = 0;
   const beat = setInterval(() => {
-    if (Date.now() - discoveredMs > DISCOVERY_MS) {
-      discoveredMs = Date.now();
-      if (acquisition.status.state === 'Watching' && discover(setup.units)) configure(setup);
-    }
+    // What units say of themselves (counts, temperature) is told once a second.
+    if (Date.now() - statusMs > STATUS_MS) statusDue = true;
     acquisition.step(now());
     if (statusDue) sendStatus();
   }, BLOCK_MS);

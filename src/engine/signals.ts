@@ -6,7 +6,8 @@ import {
   type Conversion,
 } from '$core/conversion/conversion';
 import { FarrierError } from '$core/errors';
-import { compileExpression, type Expression } from '$core/expression/expression';
+import { compileExpression, type RunExpression } from '$core/expression/expression';
+import { LimitWatch } from '$core/signal/limit-watch';
 import { hz, type Rate } from '$core/time/rate';
 import { channelKind, commonOf, conversionOf, roleOf, type Channel } from '$contract/channel';
 import type { Trouble } from '$contract/unit';
@@ -38,7 +39,9 @@ export interface Signal {
   conversion: Conversion;
   convert: BlockConversion;
   junction: Signal | null;
-  computed: { expression: Expression; inputs: Signal[]; scratch: Float32Array[] } | null;
+  computed: { run: RunExpression; inputs: Signal[]; scratch: Float32Array[] } | null;
+  warning: LimitWatch | null;
+  alarm: LimitWatch | null;
   /** Raw samples of this step; only the first group.count count. */
   raw: Float32Array;
   /** The same in the channel's unit. */
@@ -50,25 +53,33 @@ export interface Signal {
   ring: Ring | null;
 }
 
-/** What has to be acquired from one unit for these channels: each terminal once a rate, junctions along with thermocouples. */
+/** What has to be acquired from one unit for these channels: junctions along with thermocouples, once a rate. */
 export function requestsFor(unit: string, channels: Channel[]): AcquireRequest[] {
-  const requests = new Map<string, AcquireRequest>();
+  const requests: AcquireRequest[] = [];
+  const junctions = new Set<string>();
   for (const channel of channels) {
     if (channel.wire?.unit !== unit) continue;
     const { rateHz } = commonOf(channel);
     const { terminal } = channel.wire;
-    requests.set(terminal, {
+    requests.push({
       terminal,
       rateHz,
-      resistance: channel.kind === 'platinum sensor',
-      excitationV: channel.settings.excitation as number | undefined,
+      channelId: channel.id,
+      kind: channel.kind,
+      settings: channel.settings,
     });
-    if (needsJunction(conversionOf(channel))) {
-      const junction = junctionOf(terminal);
-      requests.set(`${junction}@${rateHz}`, { terminal: junction, rateHz });
-    }
+    const junction = `${junctionOf(terminal)}@${rateHz}`;
+    if (!needsJunction(conversionOf(channel)) || junctions.has(junction)) continue;
+    junctions.add(junction);
+    requests.push({
+      terminal: junctionOf(terminal),
+      rateHz,
+      channelId: null,
+      kind: 'cold junction',
+      settings: {},
+    });
   }
-  return [...requests.values()];
+  return requests;
 }
 
 export const junctionOf = (terminal: string) => `${terminal.split('/')[0]}/junction`;
@@ -90,6 +101,17 @@ export function acquiredSignal(
   };
 }
 
+/** The limits of a channel, where it has any. */
+function watches(channel: Channel | null, group: Group): Pick<Signal, 'warning' | 'alarm'> {
+  if (!channel) return { warning: null, alarm: null };
+  const { warnBelow, warnAbove, alarmBelow, alarmAbove, limitHold, limitBack } = commonOf(channel);
+  const watch = (below: number | null, above: number | null) =>
+    below === null && above === null
+      ? null
+      : new LimitWatch({ below, above }, Math.round(limitHold * hz(group.rate)), limitBack);
+  return { warning: watch(warnBelow, warnAbove), alarm: watch(alarmBelow, alarmAbove) };
+}
+
 function empty(channel: Channel | null, name: string, group: Group, conversion: Conversion): Signal {
   return {
     channel,
@@ -102,6 +124,7 @@ function empty(channel: Channel | null, name: string, group: Group, conversion: 
     terminal: null,
     junction: null,
     computed: null,
+    ...watches(channel, group),
     raw: new Float32Array(0),
     value: new Float32Array(0),
     trouble: 'none',
@@ -148,6 +171,8 @@ export function computedSignals(
       });
     });
     path.pop();
+    const unitOf = (name: string) => inputs[expression.inputs.indexOf(name)].unit;
+    expression.checkUnits(unitOf, commonOf(channel).unit);
     if (inputs.length === 0)
       throw new FarrierError('bad_input', {
         what: 'The formula names no channel.',
@@ -159,7 +184,11 @@ export function computedSignals(
       ...empty(channel, channel.name, fastest.group, IDENTITY),
       rawUnit: commonOf(channel).unit,
       unit: commonOf(channel).unit,
-      computed: { expression, inputs, scratch: inputs.map(() => new Float32Array(0)) },
+      computed: {
+        run: expression.start(hz(fastest.group.rate)),
+        inputs,
+        scratch: inputs.map(() => new Float32Array(0)),
+      },
     };
     done.set(channel.name, signal);
     waiting.delete(channel.name);
@@ -182,7 +211,7 @@ const NS = 1e9;
 /** Computes one step of a computed signal into its value (which is also its raw). */
 export function compute(signal: Signal): void {
   const { group } = signal;
-  const { expression, inputs, scratch } = signal.computed!;
+  const { run, inputs, scratch } = signal.computed!;
   const n = group.count;
   if (signal.value.length < n) signal.value = new Float32Array(n * 2);
   const values = inputs.map((input, k) => {
@@ -191,7 +220,7 @@ export function compute(signal: Signal): void {
     hold(input, group, scratch[k], n);
     return scratch[k];
   });
-  expression.run(values, signal.value, n);
+  run(values, signal.value, n);
   signal.raw = signal.value;
 }
 

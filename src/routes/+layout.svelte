@@ -41,7 +41,19 @@
     clearTimeout(refreshing);
     refreshing = setTimeout(() => void refresh(), 150);
   };
-  const LISTED = new Set(['channel', 'plan', 'rule', 'started', 'ended', 'study', 'unit', 'job', 'report']);
+  const LISTED = new Set([
+    'channel',
+    'plan',
+    'rule',
+    'started',
+    'ended',
+    'study',
+    'unit',
+    'job',
+    'report',
+    'setup',
+    'sensor',
+  ]);
   const feed = new LiveFeed(refreshSoon, (note) => LISTED.has(note.kind) && refreshSoon());
 
   provideShell({

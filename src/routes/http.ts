@@ -59,3 +59,11 @@ export function fileResponse(body: BodyInit, name: string, mediaType: string): R
     },
   });
 }
+
+/** An uploaded file: the request's body, its name in a header. @throws `bad_input` when it is empty */
+export async function uploadedFile(request: Request): Promise<{ name: string; content: Buffer }> {
+  const content = Buffer.from(await request.arrayBuffer());
+  if (content.length === 0) throw badInput('file', 'empty', 'Choose a file with something in it.');
+  const name = decodeURIComponent(request.headers.get('x-file-name') ?? 'file').slice(0, 200);
+  return { name, content };
+}

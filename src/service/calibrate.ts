@@ -12,7 +12,8 @@ import {
 } from '$contract/channel';
 import { getChannel, insertCalibration, listCalibrations, listChannels } from '$store/entities';
 import { jobOf, type App } from './app';
-import { BENCH, replaceChannel } from './setup';
+import { BENCH } from './setup/change';
+import { replaceChannel } from './setup/channels';
 
 const MIN_READINGS = 10;
 
@@ -82,7 +83,7 @@ export async function acceptCalibration(
     largestResidual: fit.largestResidual,
   };
   const said = `Calibrated ${channel.name} by ${points.length} points: slope ${fit.slope.toPrecision(6)} ${unit}/${calibration.rawUnit}, offset ${fit.offset.toPrecision(5)} ${unit}, largest distance ${fit.largestResidual.toPrecision(2)} ${unit}.`;
-  await replaceChannel(app, channel, { ...channel, calibration }, said, by);
+  await replaceChannel(app, { ...channel, calibration }, said, by);
   insertCalibration(app.db, calibration);
   return calibration;
 }

@@ -1,7 +1,7 @@
 import { conflict } from '$core/errors';
 import { listJobs, makeJobCurrent, type Job } from '$store/entities';
 import { log, startJob, type App } from './app';
-import { pushSetup } from './setup';
+import { pushSetup } from './setup/change';
 
 const idle = (app: App) => {
   if (app.live.status.state !== 'Watching')

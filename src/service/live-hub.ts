@@ -1,4 +1,10 @@
-import { BLOCK_MS, type EngineStatus, type LiveFrame } from '$contract/engine';
+import {
+  BLOCK_MS,
+  CHANNEL_STATES,
+  type ChannelState,
+  type EngineStatus,
+  type LiveFrame,
+} from '$contract/engine';
 import {
   FRAME_KINDS,
   encodeBuckets,
@@ -35,7 +41,14 @@ export class LiveHub {
   private frame: LiveFrame | null = null;
   private notes: LiveNote[] = [];
   private readonly viewers = new Set<Viewer>();
-  status: EngineStatus = { state: 'Watching', take: null, units: [], rules: [], outputs: {} };
+  status: EngineStatus = {
+    state: 'Watching',
+    take: null,
+    units: [],
+    rules: [],
+    outputs: {},
+    actualRates: {},
+  };
 
   /** A set-up was taken over: channels that stay keep their history. */
   setup(channelIds: string[]): void {
@@ -142,6 +155,11 @@ export class LiveHub {
   /** Present value of a channel in its unit; NaN when it is not measured. */
   value(channelId: string): number {
     return this.frame?.last[this.channelIds.indexOf(channelId)] ?? NaN;
+  }
+
+  state(channelId: string): ChannelState {
+    const at = this.channelIds.indexOf(channelId);
+    return at < 0 || !this.frame ? 'not measured' : CHANNEL_STATES[this.frame.state[at]];
   }
 
   /** Ends all streams, so that the server can stop. */

@@ -1,6 +1,6 @@
 import { listLog } from '$store/entities';
 import { jobOf, log, type App } from './app';
-import { BENCH } from './setup';
+import { BENCH } from './setup/change';
 
 const PAGE = 200;
 

@@ -1,14 +1,29 @@
+import { badInput } from '$core/errors';
+import { columnOf } from '$contract/columns';
 import type { Overview } from '$contract/overview';
-import { jobPlan, listChannels, listJobs, listRules, listTakes } from '$store/entities';
+import {
+  getLayout,
+  listSensors,
+  putLayout,
+  listScales,
+  listUnits,
+  jobPlan,
+  listChannels,
+  listJobs,
+  listRules,
+  listTakes,
+} from '$store/entities';
 import { jobOf, type App } from './app';
 import { lastFacts } from './record';
-import { catalogue } from './server';
+import { isDue } from './sensors';
 import { viewStudies } from './studies';
 import { takeFacts } from './takes';
+import { shownUnit } from './units';
 
 export function overview(app: App): Overview {
   const job = jobOf(app);
   const studies = viewStudies(app);
+  const sensors = listSensors(app.db);
   return {
     job,
     jobs: listJobs(app.db),
@@ -22,7 +37,10 @@ export function overview(app: App): Overview {
       running: studies.filter((s) => s.state === 'running').length,
     },
     lastFacts: safely(() => lastFacts(app, takeFacts(app))),
-    catalogue: catalogue(),
+    units: listUnits(app.db).map(shownUnit),
+    scales: listScales(app.db, job.id),
+    columns: getLayout(app.db, job.id, 'channels') as string[] | null,
+    sensors: { count: sensors.length, due: sensors.filter(isDue).length },
   };
 }
 
@@ -33,4 +51,11 @@ function safely(read: () => Record<string, string>): Record<string, string> {
   } catch {
     return {};
   }
+}
+
+/** Chooses the columns of the channel table. @throws `bad_input` for a column that there is not */
+export function setColumns(app: App, columns: string[]): void {
+  for (const key of columns)
+    if (!columnOf(key)) throw badInput('column', key, 'Choose columns from the list.');
+  putLayout(app.db, jobOf(app).id, 'channels', columns);
 }

@@ -6,7 +6,7 @@ import { planSentence, takeName } from '$contract/plan';
 import type { TakeHead } from '$contract/take';
 import { jobPlan, listChannels, listTakes, nextTakeNumber } from '$store/entities';
 import { jobOf, takePath, type App } from './app';
-import { BENCH, namesOf } from './setup';
+import { BENCH, namesOf } from './setup/change';
 
 /** Arms a take by the job's plan. Every fact the plan asks for has to be given.
  *  @throws `bad_input` for a missing fact, `conflict` when one is armed already or its channels are not measured */

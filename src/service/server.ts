@@ -1,13 +1,11 @@
 import { asFarrierError } from '$core/errors';
 import { setTimeout as wait } from 'node:timers/promises';
 import type { EngineMessage } from '$contract/engine';
-import { putTake, insertUnit, deleteUnit, listUnits } from '$store/entities';
-import { UNIT_DRIVERS } from '$engine/units/registry';
-import { notFound } from '$core/errors';
+import { putTake } from '$store/entities';
 import { Access } from './access';
 import { log, openApp, takePath, type App } from './app';
 import { EngineLink } from './engine-link';
-import { pushSetup } from './setup';
+import { pushSetup } from './setup/change';
 import { closeStudies } from './studies';
 import { existsSync } from 'node:fs';
 import { recoverTake } from '$store/take/recover';
@@ -74,21 +72,4 @@ function afterCrash(app: App): void {
   log(app, 'ended', `${head.name} was interrupted; all up to the last quarter of a second is kept.`, {
     takeId: take.id,
   });
-}
-
-/** Stand-ins that can be added, for work without hardware. */
-export const catalogue = () => UNIT_DRIVERS.map(({ kind, title }) => ({ kind, title }));
-
-/** Adds a stand-in unit; it is found like a real one. @throws `not_found` for a kind that is not in the catalogue */
-export async function addStandIn(app: App, kind: string): Promise<void> {
-  const driver = UNIT_DRIVERS.find((d) => d.kind === kind);
-  if (!driver) throw notFound('kind of unit', kind);
-  const number = 417 + listUnits(app.db).length;
-  insertUnit(app.db, { serial: `QH-0${number}`, kind, name: kind[0].toUpperCase() + kind.slice(1) });
-  await pushSetup(app);
-}
-
-export async function removeStandIn(app: App, serial: string): Promise<void> {
-  deleteUnit(app.db, serial);
-  await pushSetup(app);
 }

@@ -16,7 +16,7 @@ import {
 } from '$store/entities';
 import workerpool from 'workerpool';
 import { jobOf, log, takePath, type App } from './app';
-import { BENCH, check } from './setup';
+import { BENCH, check } from './setup/change';
 import { runStudy, type StudyOutcome, type StudyTask } from './run-study';
 import { channelThen, describeSignal, openTake } from './takes';
 

@@ -1,9 +1,11 @@
 import { conflict, notFound } from '$core/errors';
-import { Channel } from '$contract/channel';
-import { Calibration } from '$contract/channel';
+import { Calibration, readChannel, type Channel } from '$contract/channel';
+import { KnownUnit } from '$contract/engine';
+import { Scale } from '$contract/scale';
+import { Sensor } from '$contract/sensor';
 import { Plan, Rule } from '$contract/plan';
 import type { TakeHead } from '$contract/take';
-import { and, asc, desc, eq, lt, max } from 'drizzle-orm';
+import { and, asc, desc, eq, gt, lt, max, sql } from 'drizzle-orm';
 import type { Db } from './database';
 import * as t from './tables';
 
@@ -30,11 +32,98 @@ export function makeJobCurrent(db: Db, id: string): void {
 
 // Units
 
-export const listUnits = (db: Db) => db.select().from(t.units).all();
-export const insertUnit = (db: Db, unit: typeof t.units.$inferInsert): void =>
-  void db.insert(t.units).values(unit).onConflictDoNothing().run();
+/** Units of the bench, in the order in which they were added; what cannot be read of a configuration fails here, at its source. */
+export const listUnits = (db: Db): KnownUnit[] =>
+  db
+    .select()
+    .from(t.units)
+    .orderBy(sql`rowid`)
+    .all()
+    .map(({ config, ...unit }) => KnownUnit.parse({ ...unit, ...(config ? { config } : {}) }));
+/** Writes a unit, new or known. */
+export function putUnit(db: Db, { serial, kind, name, config }: KnownUnit): void {
+  const row = { serial, kind, name, config };
+  db.insert(t.units).values(row).onConflictDoUpdate({ target: t.units.serial, set: row }).run();
+}
 export const deleteUnit = (db: Db, serial: string): void =>
   void db.delete(t.units).where(eq(t.units.serial, serial)).run();
+
+// Scales
+
+export const listScales = (db: Db, jobId: string): Scale[] =>
+  db
+    .select()
+    .from(t.scales)
+    .where(eq(t.scales.jobId, jobId))
+    .orderBy(asc(t.scales.name))
+    .all()
+    .map((row) => Scale.parse(row.body));
+export const putScale = (db: Db, jobId: string, scale: Scale): void =>
+  void db
+    .insert(t.scales)
+    .values({ id: scale.id, jobId, name: scale.name, body: scale })
+    .onConflictDoUpdate({ target: t.scales.id, set: { name: scale.name, body: scale } })
+    .run();
+export const deleteScale = (db: Db, id: string): void =>
+  void db.delete(t.scales).where(eq(t.scales.id, id)).run();
+
+// Sensors
+
+export const listSensors = (db: Db): Sensor[] =>
+  db
+    .select()
+    .from(t.sensors)
+    .orderBy(asc(t.sensors.serial))
+    .all()
+    .map((row) => Sensor.parse(row.body));
+export const putSensor = (db: Db, sensor: Sensor): void =>
+  void db
+    .insert(t.sensors)
+    .values({ serial: sensor.serial, body: sensor })
+    .onConflictDoUpdate({ target: t.sensors.serial, set: { body: sensor } })
+    .run();
+/** Gives a sensor another serial number; its papers follow. */
+export const renameSensor = (db: Db, from: string, to: string): void =>
+  void db.update(t.sensors).set({ serial: to }).where(eq(t.sensors.serial, from)).run();
+export const deleteSensor = (db: Db, serial: string): void =>
+  void db.delete(t.sensors).where(eq(t.sensors.serial, serial)).run();
+
+export const listDocuments = (db: Db) =>
+  db
+    .select({
+      id: t.documents.id,
+      sensorSerial: t.documents.sensorSerial,
+      name: t.documents.name,
+      bytes: sql<number>`length(content)`,
+    })
+    .from(t.documents)
+    .orderBy(asc(t.documents.at))
+    .all();
+export const insertDocument = (db: Db, sensorSerial: string, name: string, content: Buffer): void =>
+  void db.insert(t.documents).values({ sensorSerial, name, content, at: Date.now() }).run();
+/** @throws `not_found` */
+export function getDocument(db: Db, id: number): { name: string; content: Buffer } {
+  const row = db.select().from(t.documents).where(eq(t.documents.id, id)).get();
+  if (!row) throw notFound('document', String(id));
+  return row;
+}
+export const deleteDocument = (db: Db, id: number): void =>
+  void db.delete(t.documents).where(eq(t.documents.id, id)).run();
+
+// Layouts
+
+export const getLayout = (db: Db, jobId: string, page: string): unknown =>
+  db
+    .select()
+    .from(t.layouts)
+    .where(and(eq(t.layouts.jobId, jobId), eq(t.layouts.page, page)))
+    .get()?.body ?? null;
+export const putLayout = (db: Db, jobId: string, page: string, body: unknown): void =>
+  void db
+    .insert(t.layouts)
+    .values({ jobId, page, body })
+    .onConflictDoUpdate({ target: [t.layouts.jobId, t.layouts.page], set: { body } })
+    .run();
 
 // Channels
 
@@ -46,13 +135,13 @@ export const listChannels = (db: Db, jobId: string): Channel[] =>
     .where(eq(t.channels.jobId, jobId))
     .orderBy(asc(t.channels.position))
     .all()
-    .map((row) => Channel.parse(row.body));
+    .map((row) => readChannel(row.body));
 
 /** @throws `not_found` */
 export function getChannel(db: Db, id: string): Channel {
   const row = db.select().from(t.channels).where(eq(t.channels.id, id)).get();
   if (!row) throw notFound('channel', id);
-  return Channel.parse(row.body);
+  return readChannel(row.body);
 }
 
 /** Writes a channel, new or known. @throws `conflict` when another channel of the job has its name */
@@ -77,6 +166,23 @@ export function putChannel(db: Db, jobId: string, channel: Channel): void {
       throw conflict('name', `There is a channel “${channel.name}” already.`, 'Give it another name.');
     throw error;
   }
+}
+
+/** Puts channels into an order; those not named keep theirs behind them. */
+export function orderChannels(db: Db, ids: string[]): void {
+  ids.forEach((id, k) =>
+    db
+      .update(t.channels)
+      .set({ position: k + 1 })
+      .where(eq(t.channels.id, id))
+      .run(),
+  );
+}
+
+/** Writes several channels; their names may change places. @throws `conflict` when two would have one name */
+export function putChannels(db: Db, jobId: string, channels: Channel[]): void {
+  for (const { id } of channels) db.update(t.channels).set({ name: id }).where(eq(t.channels.id, id)).run();
+  for (const channel of channels) putChannel(db, jobId, channel);
 }
 
 export const deleteChannel = (db: Db, id: string): void =>
@@ -191,6 +297,16 @@ export type Revision = typeof t.revisions.$inferSelect;
 
 export const insertRevision = (db: Db, revision: Omit<typeof t.revisions.$inferInsert, 'id'>): void =>
   void db.insert(t.revisions).values(revision).run();
+
+/** Changes of a job that stand, newest first. @param since only after this time */
+export const listRevisions = (db: Db, jobId: string, limit: number, since = 0): Revision[] =>
+  db
+    .select()
+    .from(t.revisions)
+    .where(and(eq(t.revisions.jobId, jobId), eq(t.revisions.undone, false), gt(t.revisions.at, since)))
+    .orderBy(desc(t.revisions.id))
+    .limit(limit)
+    .all();
 
 /** The change that undo takes back. */
 export const lastDone = (db: Db, jobId: string): Revision | undefined =>

@@ -1,4 +1,4 @@
-import { index, integer, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core';
+import { blob, index, integer, primaryKey, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core';
 
 /** Things with settings keep them as JSON that the contract's schemas check on the way in and out (entities.ts). */
 const body = () => text('body', { mode: 'json' }).notNull();
@@ -11,12 +11,57 @@ export const jobs = sqliteTable('jobs', {
   current: integer('current', { mode: 'boolean' }).notNull().default(false),
 });
 
-/** Stand-in units that were added; real units are found, not listed. */
+/** Units of the bench: how each is reached and what is read from it. */
 export const units = sqliteTable('units', {
   serial: text('serial').primaryKey(),
   kind: text('kind').notNull(),
   name: text('name').notNull(),
+  config: text('config', { mode: 'json' }),
 });
+
+/** Conversions with a name, of one job. */
+export const scales = sqliteTable('scales', {
+  id: text('id').primaryKey(),
+  jobId: text('job_id')
+    .notNull()
+    .references(() => jobs.id, { onDelete: 'cascade' }),
+  name: text('name').notNull(),
+  body: body(),
+});
+
+/** The drawer of sensors: it outlives jobs. */
+export const sensors = sqliteTable('sensors', {
+  serial: text('serial').primaryKey(),
+  body: body(),
+});
+
+/** Papers of a sensor: certificates, data sheets. */
+export const documents = sqliteTable(
+  'documents',
+  {
+    id: integer('id').primaryKey({ autoIncrement: true }),
+    sensorSerial: text('sensor_serial')
+      .notNull()
+      .references(() => sensors.serial, { onDelete: 'cascade', onUpdate: 'cascade' }),
+    name: text('name').notNull(),
+    at: integer('at').notNull(),
+    content: blob('content', { mode: 'buffer' }).notNull(),
+  },
+  (t) => [index('document_of_sensor').on(t.sensorSerial)],
+);
+
+/** How a page of a job is laid out, such as the columns of its channel table. */
+export const layouts = sqliteTable(
+  'layouts',
+  {
+    jobId: text('job_id')
+      .notNull()
+      .references(() => jobs.id, { onDelete: 'cascade' }),
+    page: text('page').notNull(),
+    body: body(),
+  },
+  (t) => [primaryKey({ columns: [t.jobId, t.page] })],
+);
 
 export const channels = sqliteTable(
   'channels',
@@ -92,7 +137,9 @@ export const revisions = sqliteTable(
     at: integer('at').notNull(),
     by: text('by').notNull(),
     jobId: text('job_id').notNull(),
-    kind: text('kind', { enum: ['channel', 'plan', 'rule', 'study'] }).notNull(),
+    kind: text('kind', {
+      enum: ['channel', 'plan', 'rule', 'study', 'setup'],
+    }).notNull(),
     subject: text('subject').notNull(),
     says: text('says').notNull(),
     before: text('before', { mode: 'json' }),

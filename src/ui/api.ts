@@ -51,3 +51,16 @@ export async function call<T = unknown>(
     );
   return value as T;
 }
+
+/** Sends a file as it is. @throws Fault with the server's sentences */
+export async function upload<T = unknown>(path: string, file: File): Promise<T> {
+  const response = await fetch(path, {
+    method: 'POST',
+    headers: { 'content-type': 'application/octet-stream', 'x-file-name': encodeURIComponent(file.name) },
+    body: file,
+  });
+  const value = (await response.json().catch(() => null)) as { error?: FaultText } | null;
+  if (!response.ok)
+    throw new Fault(value?.error ?? { what: `The server answered ${response.status}.` }, response.status);
+  return value as T;
+}

@@ -1,7 +1,9 @@
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { conversions } from './conversions';
 import { engineThroughput } from './engine';
+import { pages } from './pages';
 import { spectra } from './spectrum';
 import { takeFile } from './store';
 
@@ -9,6 +11,8 @@ import { takeFile } from './store';
 const quick = process.argv.includes('quick');
 const folder = mkdtempSync(join(tmpdir(), 'farrier-bench-'));
 try {
+  conversions();
+  await pages(folder);
   spectra();
   takeFile(folder, quick ? 10_000_000 : 100_000_000);
   await engineThroughput(folder, quick ? 10 : 60);

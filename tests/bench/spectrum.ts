@@ -1,7 +1,5 @@
 import { spawnSync } from 'node:child_process';
 import { welch } from '$core/spectrum/welch';
-import { thermocoupleInverse } from '$core/sensors/thermocouple';
-import { compileExpression } from '$core/expression/expression';
 import { report, shortest } from './report';
 
 const SAMPLES = 5_000_000;
@@ -16,7 +14,7 @@ for _ in range(5):
 print(best * 1000)
 `;
 
-/** Welch's method over five million samples against scipy's, where that is there; and two conversions on one core. */
+/** Welch's method over five million samples against scipy's, where that is there. */
 export function spectra(): void {
   const signal = Float64Array.from({ length: SAMPLES }, (_, i) => Math.sin(i / 7) + 0.1 * Math.sin(i * i));
   const ms = shortest(5, () =>
@@ -35,32 +33,5 @@ export function spectra(): void {
       ? 'scipy is not here'
       : `scipy.signal.welch, ${reference.toFixed(0)} ms`,
     ratio: ms / reference,
-  });
-
-  const n = 1_000_000;
-  const millivolts = Float32Array.from({ length: n }, (_, i) => (i % 5000) / 100);
-  const out = new Float32Array(n);
-  const copy = shortest(5, () => {
-    for (let i = 0; i < n; i++) out[i] = millivolts[i] * 1.0001 + 0.5;
-  });
-  const inverse = thermocoupleInverse('K');
-  const thermo = shortest(5, () => {
-    for (let i = 0; i < n; i++) out[i] = inverse(millivolts[i]);
-  });
-  report({
-    name: 'thermocouple K, mV to °C',
-    value: n / thermo / 1000,
-    unit: 'MS/s',
-    reference: 'slope and offset over the same block',
-    ratio: thermo / copy,
-  });
-  const formula = compileExpression('"a" * "b" * pi / 30 + "c"');
-  const expression = shortest(5, () => formula.run([millivolts, millivolts, millivolts], out, n));
-  report({
-    name: 'formula of three channels',
-    value: n / expression / 1000,
-    unit: 'MS/s',
-    reference: 'slope and offset over the same block',
-    ratio: expression / copy,
   });
 }

@@ -34,35 +34,35 @@ const row = (name: string) => `tr[data-name="${name}"]`;
 
 test('rig: found by itself; a terminal shows its raw reading, a free one says its numbers mean nothing', async () => {
   await p.go('/rig');
-  await p.untilText('.answer', 'answering');
+  await p.untilText('.answer', '● answering');
   expect(await driver.executeScript('return document.querySelectorAll(".module").length')).toBe(6);
-  await p.untilText('aside', 'Open between the terminal and the sensor'); // blade 2 is broken in the demo
+  await p.untilText('aside', 'The circuit is open between the terminal and the sensor'); // blade 2 is broken in the demo
   await p.clickAt('[aria-label^="A2/1"]');
   await p.until(
     'a raw reading of the gauge',
     async () => Math.abs(await p.number('[data-testid=probe]')) < 2,
   );
   await p.clickAt('[aria-label^="A4/3"]');
-  await p.untilText('.remark', 'Nothing is connected');
+  await p.untilText('.clue', 'Nothing is connected');
 });
 
 test('rig: unplugged and plugged in again, both are shown at once', async () => {
   await p.clickAt('[aria-label="Plugged in"]');
-  await p.untilText('.answer', 'lost', 2000);
-  await p.untilText('nav', '0 of 1 answering');
+  await p.untilText('.answer', 'not answering', 2000);
+  await p.untilText('nav', '1 of 2 answering');
   await p.clickAt('[aria-label="Plugged in"]');
-  await p.untilText('.answer', 'answering', 4000);
+  await p.untilText('.answer', '● answering', 4000);
 });
 
 test('channels: every kind converts what its terminal delivers', async () => {
   await p.go('/channels');
-  await p.untilText(`${row('Seal water')} td.num`, /^1[12]\.\d+/);
-  expect(await driver.executeScript('return document.querySelectorAll("tr[data-name]").length')).toBe(18);
-  expect(await p.number(`${row('Bearing, drive end')} td.num`)).toBeCloseTo(24, -1);
-  expect(await p.number(`${row('Flow')} td.num`)).toBeGreaterThan(1.4);
-  expect(await p.text(`${row('Guard door')} td.num`)).toBe('yes');
-  expect(await p.text(`${row('Blade 2 flap, root')} td.num`)).toBe('open');
-  expect(await p.number(`${row('Brake current')} td.num`)).toBeCloseTo(6, 1);
+  await p.untilText(`${row('Seal water')} td.now`, /^1[12]\.\d+/);
+  expect(await driver.executeScript('return document.querySelectorAll("tr[data-name]").length')).toBe(21);
+  expect(await p.number(`${row('Bearing, drive end')} td.now`)).toBeCloseTo(24, -1);
+  expect(await p.number(`${row('Flow')} td.now`)).toBeGreaterThan(1.4);
+  expect(await p.text(`${row('Guard door')} td.now`)).toBe('yes');
+  expect(await p.text(`${row('Blade 2 flap, root')} td.now`)).toBe('open');
+  expect(await p.number(`${row('Brake current')} td.now`)).toBeCloseTo(6, 1);
 });
 
 test('channels: a gauge factor is edited in its sentence, the value follows; nonsense is refused in place; undo brings it back', async () => {
@@ -91,7 +91,7 @@ test('channels: one is added on a free terminal, and a computed one from a formu
   await p.press('Add channel');
   await (await p.find('#new-name')).sendKeys('Spare voltage');
   await driver.executeScript(
-    `const s = document.querySelector('#new-place'); s.value = [...s.options].find(o => o.textContent.startsWith('A4/3')).value; s.dispatchEvent(new Event('change', { bubbles: true }))`,
+    `const s = document.querySelector('#new-place'); s.value = [...s.options].find(o => o.textContent.includes('A4/3')).value; s.dispatchEvent(new Event('change', { bubbles: true }))`,
   );
   await p.press('Add it');
   await p.untilText(`${row('Spare voltage')} .wire`, 'A4/3');
@@ -110,7 +110,7 @@ test('channels: one is added on a free terminal, and a computed one from a formu
     'twice the flow',
     async () =>
       Math.abs(
-        (await p.number(`${row('Twice the flow')} td.num`)) / (await p.number(`${row('Flow')} td.num`)) - 2,
+        (await p.number(`${row('Twice the flow')} td.now`)) / (await p.number(`${row('Flow')} td.now`)) - 2,
       ) < 0.1,
   );
 });
@@ -139,7 +139,7 @@ test('calibrate: points against the line, accepted, and the channel reads by it 
   await p.go('/channels');
   await p.until(
     'the wire at 100 mm by the new line',
-    async () => Math.abs((await p.number(`${row('Tip draw-wire')} td.num`)) - 100) < 0.3,
+    async () => Math.abs((await p.number(`${row('Tip draw-wire')} td.now`)) - 100) < 0.3,
   );
   await wire(-1);
 });
@@ -277,7 +277,8 @@ test('report: the PDF holds the method, the facts and vectors with embedded font
       'Start when Shaft speed rises above 5 rpm',
       'The power spectral density of 2 channels',
       'Where the numbers come from',
-      'gauge factor 2.08',
+      'gauges with gauge factor',
+      '2.08, excited with 2.5 V',
     ])
       expect(text).toContain(words);
     const fonts = spawnSync('pdffonts', [pdf], { encoding: 'utf8' }).stdout.trim().split('\n').slice(2);
@@ -328,7 +329,9 @@ test('logbook and trail: what happened stands there by itself, and a number lead
   await p.untilText('.trail', 'Take BW2-C-4');
   const trail = await p.text('.trail');
   expect(trail).toMatch(/Study Statistics of a span/);
-  expect(trail).toMatch(/Channel Blade 1 flap, root A quarter bridge of 350 Ω gauges with gauge factor 2.08/);
+  expect(trail).toMatch(
+    /Channel Blade 1 flap, root A quarter bridge on three wires of 350 Ω gauges with gauge factor 2.08/,
+  );
   expect(trail).toMatch(/Sensor serial BG-112, wired to A2\/1 of unit QH-0417/);
 });
 

@@ -47,7 +47,15 @@ export async function startServer(data: string, env: Record<string, string> = {}
   const base = `http://127.0.0.1:${port}`;
   mkdirSync(data, { recursive: true });
   const child = spawn('node', ['build'], {
-    env: { ...process.env, HOST: '127.0.0.1', PORT: String(port), ORIGIN: base, FARRIER_DATA: data, ...env },
+    env: {
+      ...process.env,
+      HOST: '127.0.0.1',
+      PORT: String(port),
+      ORIGIN: base,
+      FARRIER_DATA: data,
+      BODY_SIZE_LIMIT: '64M',
+      ...env,
+    },
   });
   let output = '';
   const heard = (chunk: Buffer) => (output += chunk.toString());
@@ -124,8 +132,20 @@ export class Person {
       15_000,
       `no button “${words}”`,
     );
-  press = async (words: string) => this.click(await this.byWords(words));
-  clickAt = async (css: string) => this.click(await this.find(css));
+  press = (words: string) => this.clicking(() => this.byWords(words));
+  clickAt = (css: string) => this.clicking(() => this.find(css));
+
+  /** A live page may exchange what was found just now: it is found again then. */
+  private clicking = (find: () => Promise<WebElement>) => this.again(async () => this.click(await find()));
+  private async again<T>(work: () => Promise<T>): Promise<T> {
+    for (let tries = 0; ; tries++) {
+      try {
+        return await work();
+      } catch (fault) {
+        if (tries === 3 || (fault as Error).name !== 'StaleElementReferenceError') throw fault;
+      }
+    }
+  }
 
   private async click(element: WebElement): Promise<void> {
     await this.driver.executeScript('arguments[0].scrollIntoView({ block: "nearest" })', element);
@@ -133,7 +153,7 @@ export class Person {
     await element.click();
   }
 
-  text = async (css: string) => (await this.find(css)).getText();
+  text = (css: string) => this.again(async () => (await this.find(css)).getText());
   /** The first number in a text, with a true minus sign or without. */
   number = async (css: string) =>
     Number((await this.text(css)).replace(/−/g, '-').match(/-?\d+(\.\d+)?/)?.[0] ?? NaN);
@@ -169,6 +189,13 @@ export class Person {
       )
       .click();
   }
+  /** Pastes a text into whatever has the focus, as from a spreadsheet. */
+  paste = (text: string) =>
+    this.driver.executeScript(
+      `const d = new DataTransfer(); d.setData('text/plain', arguments[0]);
+       document.activeElement.dispatchEvent(new ClipboardEvent('paste', { clipboardData: d, bubbles: true, cancelable: true }))`,
+      text,
+    );
   /** Types into whatever has the focus; chords are held. */
   type = async (...keys: string[]) => (await this.driver.switchTo().activeElement()).sendKeys(...keys);
 

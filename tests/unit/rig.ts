@@ -4,7 +4,8 @@ import { channelKind } from '$contract/channel';
 import { EMPTY_PLAN, type Plan } from '$contract/plan';
 import type { LiveFrame, NumberedRule } from '$contract/engine';
 import type { TakeHead } from '$contract/take';
-import { Acquisition, type UnitSlot } from '$engine/acquisition';
+import { Acquisition } from '$engine/acquisition';
+import { newSlot } from '$engine/slots';
 import type { OpenUnit } from '$engine/units/driver';
 
 export const UNIT = 'T-1';
@@ -26,6 +27,7 @@ export function channel(
     sensorSerial: '',
     colour: 0,
     settings: { ...channelKind(kind).defaults, ...settings },
+    scale: null,
     calibration: null,
   };
 }
@@ -35,15 +37,7 @@ export function bench(unit: OpenUnit, channels: Channel[], rules: NumberedRule[]
   const notes: { kind: string; says: string }[] = [];
   const frames: LiveFrame[] = [];
   const heads: TakeHead[] = [];
-  const slot: UnitSlot = {
-    unit,
-    serial: UNIT,
-    name: 'test unit',
-    answering: true,
-    says: '',
-    groups: [],
-    columns: [],
-  };
+  const slot = newSlot(unit, UNIT, 'test unit');
   const acquisition = new Acquisition([slot], {
     frame: (f) => frames.push(f),
     note: (kind, says) => notes.push({ kind, says }),

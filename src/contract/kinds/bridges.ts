@@ -2,10 +2,12 @@ import { linearConversion } from '$core/conversion/conversion';
 import { BRIDGE_ARRANGEMENTS, type BridgeArrangement } from '$core/sensors/bridge';
 import { field } from '$core/sentence/sentence';
 import { z } from 'zod';
-import { SAMPLED, commonFields, positive } from './common';
+import { COMMON_DEFAULTS, sampled, commonFields, positive } from './common';
 import { direct, kind, type ChannelKind } from './kind';
 
 const ARRANGEMENTS = Object.keys(BRIDGE_ARRANGEMENTS) as BridgeArrangement[];
+/** Wires from a quarter bridge to its terminal. */
+const LEADS = ['three wires', 'two wires'] as const;
 const excitation = field(z.number('Give a number.').min(0.5, 'At least 0.5 V.').max(10, 'At most 10 V.'), {
   label: 'Excitation',
   editor: 'number',
@@ -24,6 +26,13 @@ const zero = field(z.number().min(-50).max(50), {
   unit: 'mV/V',
   help: 'Bridge output when nothing acts on it; balance sets it.',
 });
+
+const FULL_BRIDGE = [
+  { terminal: 'EX+', to: 'red' },
+  { terminal: 'S+', to: 'white' },
+  { terminal: 'S−', to: 'green' },
+  { terminal: 'EX−', to: 'black' },
+];
 
 /** Strain gauges and sensors built from them. */
 export const BRIDGE_KINDS: readonly ChannelKind[] = [
@@ -60,17 +69,24 @@ export const BRIDGE_KINDS: readonly ChannelKind[] = [
             help: 'From the gauge’s data sheet, about 2 for metal foil.',
           },
         ),
+        leads: field(z.enum(LEADS), {
+          label: 'Leads',
+          editor: 'choice',
+          options: LEADS,
+          help: 'Of a quarter bridge: with three wires the lead resistance cancels out of the zero, with two it does not.',
+        }),
         poisson: field(z.number().min(0).max(0.5), { label: 'Poisson ratio', editor: 'number' }),
         excitation,
         zero,
         ...commonFields,
       }),
       template: (s) =>
-        `A {arrangement} bridge of {resistance} gauges with gauge factor {gaugeFactor}${String(s.arrangement).includes('transverse') ? ' and Poisson ratio {poisson}' : ''}, excited with {excitation}, zero at {zero}, read as strain in {unit} over {range}. ${SAMPLED}`,
+        `A {arrangement} bridge${s.arrangement === 'quarter' ? ' on {leads}' : ''} of {resistance} gauges with gauge factor {gaugeFactor}${String(s.arrangement).includes('transverse') ? ' and Poisson ratio {poisson}' : ''}, excited with {excitation}, zero at {zero}, read as strain in {unit} over {range}. ${sampled(s)}`,
     },
     defaults: {
       arrangement: 'quarter',
       resistance: 350,
+      leads: 'three wires',
       gaugeFactor: 2.08,
       poisson: 0.3,
       excitation: 2.5,
@@ -78,8 +94,7 @@ export const BRIDGE_KINDS: readonly ChannelKind[] = [
       unit: 'µε',
       range: { min: -3000, max: 3000 },
       rateHz: 2000,
-      warnAbove: null,
-      alarmAbove: null,
+      ...COMMON_DEFAULTS,
     },
     conversion: (s) =>
       direct('m/m', s.unit, {
@@ -89,11 +104,20 @@ export const BRIDGE_KINDS: readonly ChannelKind[] = [
         poisson: s.poisson,
         zero: s.zero,
       }),
-    wires: [
-      { terminal: 'EX+', to: 'red' },
-      { terminal: 'S+', to: 'white' },
-      { terminal: 'EX−', to: 'black' },
-    ],
+    wires: (s) =>
+      s.arrangement === 'quarter' && s.leads === 'two wires'
+        ? [
+            { terminal: 'EX+', to: 'red' },
+            { terminal: 'S+', to: 'white' },
+          ]
+        : String(s.arrangement).startsWith('full')
+          ? FULL_BRIDGE
+          : [
+              { terminal: 'EX+', to: 'red' },
+              { terminal: 'S+', to: 'white' },
+              { terminal: 'EX−', to: 'black' },
+            ],
+    powerFirst: true,
     wiring:
       'Wire the gauge between EX+ and S+, its sense wire to EX−. The module completes the other arms of a quarter or half bridge.',
   }),
@@ -123,8 +147,8 @@ export const BRIDGE_KINDS: readonly ChannelKind[] = [
         zero,
         ...commonFields,
       }),
-      template: () =>
-        `A full bridge of {resistance} giving {sensitivity} at {fullScale}, excited with {excitation}, zero at {zero}, read in {unit} over {range}. ${SAMPLED}`,
+      template: (s) =>
+        `A full bridge of {resistance} giving {sensitivity} at {fullScale}, excited with {excitation}, zero at {zero}, read in {unit} over {range}. ${sampled(s)}`,
     },
     defaults: {
       resistance: 350,
@@ -135,16 +159,11 @@ export const BRIDGE_KINDS: readonly ChannelKind[] = [
       unit: 'kN·m',
       range: { min: -5, max: 5 },
       rateHz: 2000,
-      warnAbove: null,
-      alarmAbove: null,
+      ...COMMON_DEFAULTS,
     },
     conversion: (s) => linearConversion(s.fullScale / s.sensitivity, (-s.zero * s.fullScale) / s.sensitivity),
-    wires: [
-      { terminal: 'EX+', to: 'red' },
-      { terminal: 'S+', to: 'white' },
-      { terminal: 'S−', to: 'green' },
-      { terminal: 'EX−', to: 'black' },
-    ],
+    wires: () => FULL_BRIDGE,
+    powerFirst: true,
     wiring: 'Wire the supply to EX+ and EX−, the signal to S+ and S−. Swapped signal wires turn the sign.',
   }),
 ];

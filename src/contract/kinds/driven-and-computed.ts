@@ -1,7 +1,7 @@
 import { linearConversion } from '$core/conversion/conversion';
 import { field } from '$core/sentence/sentence';
 import { z } from 'zod';
-import { commonFields, positive } from './common';
+import { COMMON_DEFAULTS, limited, commonFields, positive } from './common';
 import { kind, type ChannelKind } from './kind';
 
 /** What is not measured: outputs, and channels computed from others. */
@@ -9,7 +9,7 @@ export const OTHER_KINDS: readonly ChannelKind[] = [
   kind({
     kind: 'driven',
     title: () => 'Driven',
-    accepts: ['output'],
+    accepts: ['output', 'relay', 'line', 'setting'],
     rawUnit: 'V',
     lawUnit: null,
     linear: false,
@@ -27,6 +27,13 @@ export const OTHER_KINDS: readonly ChannelKind[] = [
             unitFrom: 'unit',
             help: 'Where the output goes when the engine stops, the link is lost or a take ends by a fault.',
           }),
+          ramp: field(positive(1e9).nullable(), {
+            label: 'Change per second',
+            editor: 'number',
+            unitFrom: 'unit',
+            none: 'any step',
+            help: 'The output moves to a new value no faster than this. Going to rest is always at once.',
+          }),
           ...commonFields,
         })
         .refine((s) => s.rest >= s.range.min && s.rest <= s.range.max, {
@@ -34,19 +41,19 @@ export const OTHER_KINDS: readonly ChannelKind[] = [
           message: 'The rest value has to lie in the range.',
         }),
       template: () =>
-        'A driven output giving {slope} {unit} for each volt over {range}, at rest {rest}. Read back at {rateHz}.',
+        'A driven output giving {slope} {unit} for each volt over {range}, at rest {rest}, changed by at most {ramp}. Read back at {rateHz}.',
     },
     defaults: {
       slope: 2,
       rest: 0,
+      ramp: null,
       unit: 'A',
       range: { min: 0, max: 10 },
       rateHz: 100,
-      warnAbove: null,
-      alarmAbove: null,
+      ...COMMON_DEFAULTS,
     },
     conversion: (s) => linearConversion(s.slope, 0),
-    wires: [
+    wires: () => [
       { terminal: 'OUT', to: 'signal' },
       { terminal: '0 V', to: 'return' },
     ],
@@ -69,19 +76,17 @@ export const OTHER_KINDS: readonly ChannelKind[] = [
         }),
         ...commonFields,
       }),
-      template: () =>
-        'Computed as {formula}, read in {unit} over {range}. Warn above {warnAbove}, alarm above {alarmAbove}.',
+      template: (s) => `Computed as {formula}, read in {unit} over {range}. ${limited(s)}`,
     },
     defaults: {
       formula: '1',
       unit: '1',
       range: { min: 0, max: 1 },
       rateHz: 100,
-      warnAbove: null,
-      alarmAbove: null,
+      ...COMMON_DEFAULTS,
     },
     conversion: () => linearConversion(1, 0),
-    wires: [],
+    wires: () => [],
     wiring: '',
   }),
 ];

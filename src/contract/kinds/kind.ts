@@ -20,7 +20,9 @@ export interface ChannelKind<S extends z.ZodObject = z.ZodObject> {
   /** True when a calibration by points replaces slope and offset from raw to the channel's unit. */
   linear: boolean;
   /** Wires to the terminal, in order, with what each is for. */
-  wires: { terminal: string; to: string }[];
+  wires: (settings: z.infer<S>) => { terminal: string; to: string }[];
+  /** Whether the supply has to be off before wires are touched. */
+  powerFirst?: boolean;
   /** How to wire it, in a sentence. */
   wiring: string;
 }

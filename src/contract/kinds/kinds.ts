@@ -1,6 +1,8 @@
 import { BRIDGE_KINDS } from './bridges';
 import { OTHER_KINDS } from './driven-and-computed';
 import type { ChannelKind } from './kind';
+import { MESSAGE_KINDS } from './messages';
+import { POSITION_KINDS } from './position-and-counting';
 import { SIGNAL_KINDS } from './signals';
 import { TEMPERATURE_KINDS } from './temperature';
 
@@ -11,5 +13,7 @@ export const CHANNEL_KINDS: readonly ChannelKind[] = [
   ...BRIDGE_KINDS,
   ...TEMPERATURE_KINDS,
   ...SIGNAL_KINDS,
+  ...POSITION_KINDS,
+  ...MESSAGE_KINDS,
   ...OTHER_KINDS,
 ];

@@ -2,50 +2,103 @@ import { linearConversion } from '$core/conversion/conversion';
 import { field } from '$core/sentence/sentence';
 import { z } from 'zod';
 import { quantityOf } from '$core/units/units';
-import { SAMPLED, commonFields, positive } from './common';
+import { COMMON_DEFAULTS, sampled, commonFields, positive } from './common';
 import { direct, kind, type ChannelKind } from './kind';
 
-/** Vibration, currents, voltages, pulses and contacts. */
-export const SIGNAL_KINDS: readonly ChannelKind[] = [
+const CURRENTS = [2, 4, 8] as const;
+const COUPLINGS = ['AC', 'DC'] as const;
+const coupling = field(z.enum(COUPLINGS), {
+  label: 'Coupling',
+  editor: 'choice',
+  options: COUPLINGS,
+  help: 'AC takes the steady part away (below about 0.5 Hz), DC keeps it.',
+});
+const INPUTS = [0.1, 1, 10, 60] as const;
+
+/** A sensor with its amplifier inside, fed with constant current. */
+const iepe = (
+  name: string,
+  title: string,
+  words: string,
+  unit: string,
+  sensitivityUnit: string,
+  sensitivity: number,
+  help: string,
+  full: number,
+): ChannelKind[] => [
   kind({
-    kind: 'vibration',
-    title: () => 'IEPE accel.',
+    kind: name,
+    title: () => title,
     accepts: ['vibration'],
     rawUnit: 'mV',
-    lawUnit: 'm/s²',
+    lawUnit: unit,
     linear: true,
     sentence: {
       schema: z.strictObject({
         sensitivity: field(positive(1e5, 'Give the sensitivity, above 0.'), {
           label: 'Sensitivity',
           editor: 'number',
-          unit: 'mV/(m/s²)',
-          help: 'From the calibration sheet: 100 mV/g are 10.2 mV/(m/s²).',
+          unit: sensitivityUnit,
+          help,
         }),
+        supplyMa: field(z.literal(CURRENTS), {
+          label: 'Supply current',
+          editor: 'choice',
+          options: CURRENTS,
+          unit: 'mA',
+          help: 'Long cables and high frequencies need more: 4 mA carries 10 kHz over about 100 m.',
+        }),
+        coupling,
         ...commonFields,
       }),
-      template: () =>
-        `An IEPE accelerometer of {sensitivity}, supplied with 4 mA, read in {unit} over {range}. ${SAMPLED}`,
+      template: (s) =>
+        `An IEPE ${words} of {sensitivity}, fed with {supplyMa}, {coupling} coupled, read in {unit} over {range}. ${sampled(s)}`,
     },
     defaults: {
-      sensitivity: 10.2,
-      unit: 'm/s²',
-      range: { min: -20, max: 20 },
+      sensitivity,
+      supplyMa: 4,
+      coupling: 'AC',
+      unit,
+      range: { min: -full, max: full },
       rateHz: 5120,
-      warnAbove: null,
-      alarmAbove: null,
+      ...COMMON_DEFAULTS,
     },
-    conversion: (s) => direct('m/s²', s.unit, { kind: 'linear', slope: 1 / s.sensitivity, offset: 0 }),
-    wires: [
+    conversion: (s) =>
+      direct(unit, s.unit, { kind: 'linear', slope: 1 / (s.sensitivity as number), offset: 0 }),
+    wires: () => [
       { terminal: '+', to: 'centre' },
       { terminal: '−', to: 'shield' },
     ],
     wiring: 'Use the coaxial cable of the sensor: the supply current and the signal share the centre.',
   }),
+];
+
+/** Vibration, sound, currents, voltages, pulses and contacts. */
+export const SIGNAL_KINDS: readonly ChannelKind[] = [
+  ...iepe(
+    'vibration',
+    'IEPE accel.',
+    'accelerometer',
+    'm/s²',
+    'mV/(m/s²)',
+    10.2,
+    'From the calibration sheet: 100 mV/g are 10.2 mV/(m/s²).',
+    20,
+  ),
+  ...iepe(
+    'sound',
+    'IEPE mic.',
+    'measuring microphone',
+    'Pa',
+    'mV/Pa',
+    50,
+    'From the calibration sheet, often near 50 mV/Pa.',
+    20,
+  ),
   kind({
     kind: 'current loop',
     title: () => '4–20 mA',
-    accepts: ['analog'],
+    accepts: ['analog', 'loop'],
     rawUnit: 'mA',
     lawUnit: null,
     linear: true,
@@ -64,8 +117,8 @@ export const SIGNAL_KINDS: readonly ChannelKind[] = [
           path: ['high'],
           message: 'It has to differ from the value at 4 mA.',
         }),
-      template: () =>
-        `A 4–20 mA transmitter giving {low} at 4 mA and {high} at 20 mA, read in {unit} over {range}. ${SAMPLED}`,
+      template: (s) =>
+        `A 4–20 mA transmitter giving {low} at 4 mA and {high} at 20 mA, read in {unit} over {range}. ${sampled(s)}`,
     },
     defaults: {
       low: 0,
@@ -73,11 +126,10 @@ export const SIGNAL_KINDS: readonly ChannelKind[] = [
       unit: 'm/s',
       range: { min: 0, max: 5 },
       rateHz: 100,
-      warnAbove: null,
-      alarmAbove: null,
+      ...COMMON_DEFAULTS,
     },
     conversion: (s) => linearConversion((s.high - s.low) / 16, s.low - (s.high - s.low) / 4),
-    wires: [
+    wires: () => [
       { terminal: 'L+', to: 'supply' },
       { terminal: 'IN', to: 'signal' },
       { terminal: '⏚', to: 'shield' },
@@ -105,22 +157,31 @@ export const SIGNAL_KINDS: readonly ChannelKind[] = [
           unitFrom: 'unit',
           help: 'Reading at 0 V.',
         }),
+        input: field(z.literal(INPUTS), {
+          label: 'Input range',
+          editor: 'choice',
+          options: INPUTS,
+          unit: 'V',
+          help: 'The smallest one that the signal fits into has the least noise.',
+        }),
+        coupling,
         ...commonFields,
       }),
-      template: () =>
-        `A voltage of ±10 V read as {slope} {unit} for each volt plus {offset}, over {range}. ${SAMPLED}`,
+      template: (s) =>
+        `A voltage within ±{input}, {coupling} coupled, read as {slope} {unit} for each volt plus {offset}, over {range}. ${sampled(s)}`,
     },
     defaults: {
       slope: 1,
       offset: 0,
+      input: 10,
+      coupling: 'DC',
       unit: 'V',
       range: { min: -10, max: 10 },
       rateHz: 100,
-      warnAbove: null,
-      alarmAbove: null,
+      ...COMMON_DEFAULTS,
     },
     conversion: (s) => linearConversion(s.slope, s.offset),
-    wires: [
+    wires: () => [
       { terminal: 'V+', to: 'signal' },
       { terminal: 'V−', to: 'return' },
     ],
@@ -143,15 +204,14 @@ export const SIGNAL_KINDS: readonly ChannelKind[] = [
         ...commonFields,
       }),
       template: (s) =>
-        `A pulse train of {perTurn} ${s.unit === 'L/min' ? 'pulses per litre' : 'pulses per revolution'}, read in {unit} over {range}. ${SAMPLED}`,
+        `A pulse train of {perTurn} ${s.unit === 'L/min' ? 'pulses per litre' : 'pulses per revolution'}, read in {unit} over {range}. ${sampled(s)}`,
     },
     defaults: {
       perTurn: 60,
       unit: 'rpm',
       range: { min: 0, max: 30 },
       rateHz: 100,
-      warnAbove: null,
-      alarmAbove: null,
+      ...COMMON_DEFAULTS,
     },
     conversion: (s) =>
       quantityOf(s.unit) === 'rotational speed'
@@ -159,7 +219,7 @@ export const SIGNAL_KINDS: readonly ChannelKind[] = [
         : quantityOf(s.unit) === 'volume flow'
           ? direct('L/min', s.unit, { kind: 'linear', slope: 60 / s.perTurn, offset: 0 })
           : direct('Hz', s.unit, { kind: 'linear', slope: 1 / s.perTurn, offset: 0 }),
-    wires: [
+    wires: () => [
       { terminal: 'P', to: 'pulse' },
       { terminal: '0 V', to: 'return' },
     ],
@@ -168,7 +228,7 @@ export const SIGNAL_KINDS: readonly ChannelKind[] = [
   kind({
     kind: 'contact',
     title: () => 'Contact',
-    accepts: ['pulse'],
+    accepts: ['pulse', 'line'],
     rawUnit: '1',
     lawUnit: null,
     linear: false,
@@ -176,9 +236,9 @@ export const SIGNAL_KINDS: readonly ChannelKind[] = [
       schema: z.strictObject({ ...commonFields }),
       template: () => 'A contact, read as {unit}: closed is yes. Sampled at {rateHz}.',
     },
-    defaults: { unit: 'yes/no', range: { min: 0, max: 1 }, rateHz: 100, warnAbove: null, alarmAbove: null },
+    defaults: { unit: 'yes/no', range: { min: 0, max: 1 }, rateHz: 100, ...COMMON_DEFAULTS },
     conversion: () => linearConversion(1, 0),
-    wires: [
+    wires: () => [
       { terminal: 'P', to: 'contact' },
       { terminal: '0 V', to: 'return' },
     ],

@@ -1,160 +1,411 @@
 import { parse, type MathNode } from 'mathjs';
 import { FarrierError } from '../errors';
+import { CONSTANTS, FUNCTIONS, type UnitRule } from './functions';
+import { PLAIN, PURE, measureOf, product, together, unitText, type Measure } from './measure';
+import { OPERATORS, operator } from './operators';
+import type { Evaluate } from './running';
+import { NO_DIMENSION, dimensionText, sameDimension } from '../units/symbols';
+import { ALL_UNITS } from '../units/units';
 
-/** One signal an expression reads, by its position. */
+/** One sample after the other: out[i] = f(inputs[0][i], …). State goes on from call to call, so blocks of any size give the same. */
+export type RunExpression = (inputs: ArrayLike<number>[], out: Float32Array, n: number) => void;
+
+/** A compiled formula. */
 export interface Expression {
   /** Names of the signals in the order in which values are handed over. */
   inputs: string[];
-  /** out[i] = f(inputs[0][i], …). */
-  run(inputs: ArrayLike<number>[], out: Float32Array, n: number): void;
+  /** Begins anew at a sample rate. @throws FormulaError for a time or corner that does not go with the rate */
+  start(rateHz: number): RunExpression;
+  /** Checks units all through. @param unitOf unit of each input @param result unit of the result
+   *  @throws FormulaError naming what does not go together */
+  checkUnits(unitOf: (name: string) => string, result: string): void;
+  /** The unit that its result is in by nature: of an input where one fits, else a usual one. @throws FormulaError as checkUnits */
+  usualUnit(unitOf: (name: string) => string): string;
 }
 
-const MAX_LENGTH = 2000;
-const CONSTANTS: Record<string, number> = { pi: Math.PI, e: Math.E };
-const FUNCTIONS: Record<string, { arity: number; of: (...values: number[]) => number }> = {
-  abs: { arity: 1, of: Math.abs },
-  sqrt: { arity: 1, of: Math.sqrt },
-  exp: { arity: 1, of: Math.exp },
-  log: { arity: 1, of: Math.log },
-  log10: { arity: 1, of: Math.log10 },
-  sin: { arity: 1, of: Math.sin },
-  cos: { arity: 1, of: Math.cos },
-  tan: { arity: 1, of: Math.tan },
-  min: { arity: 2, of: Math.min },
-  max: { arity: 2, of: Math.max },
-};
+/** A fault in a formula, with its place in the text. */
+export class FormulaError extends FarrierError {
+  constructor(
+    why: string,
+    text: string,
+    readonly from: number,
+    readonly to: number,
+    next = 'Write it like "Shaft torque" * 2 + 1.',
+  ) {
+    super('bad_input', {
+      what: `The formula “${text.slice(0, 80)}” is not understood: ${why}.`,
+      where: 'formula',
+      next,
+    });
+  }
+}
 
-type Evaluate = (i: number) => number;
+/** Signs and functions whose result is yes or no. */
+const YES_NO = /[<>]|==|!=|\b(and|or|xor|not|hysteresis|latch|edge)\b/;
+const MAX_LENGTH = 2000;
+const MAX_DEPTH = 100;
+
+/** A node of the grammar by its type name; each holds only what its type says. */
+type Node = MathNode & {
+  type: string;
+  value: unknown;
+  name: string;
+  fn: string & { name: string };
+  op: string;
+  args: Node[];
+  content: Node;
+  condition: Node;
+  trueExpr: Node;
+  falseExpr: Node;
+  conditionals: string[];
+  params: Node[];
+};
 
 /** Compiles a formula such as `"Shaft torque" * "Shaft speed" * pi / 30`. Signals are quoted names; yes/no results are 1 and 0;
- *  a comparison with NaN gives NaN, so that a missing value stays missing.
- *  Only numbers, names, arithmetic, comparison, logic and a fixed list of functions are taken; the formula is turned into closures,
- *  never into program text.
- *  @throws `bad_input` naming the place that is not understood */
+ *  a comparison with NaN gives NaN, so that a missing value stays missing. Values are read in their channels' units.
+ *  Only numbers, names, arithmetic, comparison, logic, `condition ? a : b` and the functions of FUNCTIONS are taken; the formula is
+ *  turned into closures, never into program text.
+ *  @throws FormulaError (`bad_input`) with the place that is not understood */
 export function compileExpression(text: string): Expression {
-  if (text.length > MAX_LENGTH) throw refuse(text, `it is longer than ${MAX_LENGTH} characters`);
-  let root: MathNode;
+  if (text.length > MAX_LENGTH)
+    throw new FormulaError(`it is longer than ${MAX_LENGTH} characters`, text, MAX_LENGTH, text.length);
+  let root: Node;
   try {
-    root = parse(text);
+    root = parse(text) as Node;
   } catch (error) {
-    throw refuse(text, (error as Error).message);
+    const { message, char } = error as { message: string; char?: number };
+    const at = Math.min(text.length, Math.max(0, (char ?? text.length + 1) - 1));
+    throw new FormulaError(
+      message.replace(/ \(char \d+\)$/, ''),
+      text,
+      Math.max(0, at - (at === text.length ? 1 : 0)),
+      Math.max(1, Math.min(text.length, at + 1)),
+    );
   }
-  const inputs: string[] = [];
-  const slots: { values: ArrayLike<number> }[] = [];
-  const evaluate = build(root, text, (name) => {
-    let at = inputs.indexOf(name);
-    if (at < 0) {
-      at = inputs.push(name) - 1;
-      slots.push({ values: [] });
-    }
-    return slots[at];
-  });
+  const compiler = new Compiler(text);
+  compiler.collect(root, 0);
+  const { inputs } = compiler;
   return {
     inputs,
-    run(values, out, n) {
-      for (let k = 0; k < slots.length; k++) slots[k].values = values[k];
-      for (let i = 0; i < n; i++) out[i] = evaluate(i);
+    start(rateHz) {
+      const slots = inputs.map(() => ({ values: [] as ArrayLike<number> }));
+      const evaluate = compiler.build(root, slots, rateHz);
+      return (values, out, n) => {
+        for (let k = 0; k < slots.length; k++) slots[k].values = values[k];
+        for (let i = 0; i < n; i++) out[i] = evaluate(i);
+      };
     },
+    checkUnits: (unitOf, result) => compiler.checkUnits(root, unitOf, result),
+    usualUnit: (unitOf) => compiler.usualUnit(root, unitOf),
   };
 }
 
-function build(
-  node: MathNode,
-  text: string,
-  signal: (name: string) => { values: ArrayLike<number> },
-): Evaluate {
-  // The node classes of the grammar, by their type name; each holds only what its type says.
-  const n = node as unknown as {
-    type: string;
-    value: unknown;
-    name: string;
-    fn: string & { name: string };
-    op: string;
-    args: MathNode[];
-    content: MathNode;
-  };
-  const sub = (child: MathNode) => build(child, text, signal);
-  switch (n.type) {
-    case 'ConstantNode':
-      if (typeof n.value === 'number') {
-        const value = n.value;
-        return () => value;
+class Compiler {
+  readonly inputs: string[] = [];
+  /** Conversions found by the unit check of convert(); a formula that was not checked cannot convert. */
+  private readonly conversions = new Map<Node, (x: number) => number>();
+  private units: ((name: string) => string) | null = null;
+
+  constructor(private readonly text: string) {}
+
+  refuse(why: string, node?: Node, next?: string): FormulaError {
+    const part = node ? node.toString() : '';
+    // The grammar keeps no places: the part is looked for as it stands, then by its name.
+    const found = [
+      part,
+      part.replace(/\s/g, ''),
+      node?.type === 'FunctionNode' ? `${node.fn.name}(` : '',
+      node?.type === 'ConstantNode' ? `"${String(node.value)}"` : '',
+    ]
+      .filter(Boolean)
+      .map((piece) => ({ at: this.text.indexOf(piece), length: piece.length }))
+      .find(({ at }) => at >= 0);
+    return new FormulaError(
+      why,
+      this.text,
+      found?.at ?? 0,
+      found ? found.at + found.length : this.text.length,
+      next,
+    );
+  }
+
+  /** Finds inputs and refuses what is no part of the language. */
+  collect(node: Node, depth: number): void {
+    if (depth > MAX_DEPTH) throw this.refuse('it is nested too deeply', node);
+    const each = (children: Node[]) => children.forEach((child) => this.collect(child, depth + 1));
+    switch (node.type) {
+      case 'ConstantNode':
+        if (typeof node.value === 'number') return;
+        if (typeof node.value === 'string') {
+          if (!this.inputs.includes(node.value)) this.inputs.push(node.value);
+          return;
+        }
+        break;
+      case 'SymbolNode':
+        if (Object.hasOwn(CONSTANTS, node.name)) return;
+        throw this.refuse(`“${node.name}” is not known; put the name of a channel in quotation marks`, node);
+      case 'ParenthesisNode':
+        return each([node.content]);
+      case 'ConditionalNode':
+        return each([node.condition, node.trueExpr, node.falseExpr]);
+      case 'RelationalNode':
+        throw this.refuse('two comparisons in a row: join them with “and”', node);
+      case 'OperatorNode':
+        if (!OPERATORS.has(`${node.op} ${node.args.length}`))
+          throw this.refuse(`the sign “${node.op}” cannot be used here`, node);
+        return each(node.args);
+      case 'FunctionNode': {
+        const name = node.fn.name;
+        if (name === 'convert') {
+          if (node.args.length !== 2 || typeof node.args[1].value !== 'string')
+            throw this.refuse('convert takes a value and a unit in quotation marks', node);
+          return each([node.args[0]]);
+        }
+        if (!Object.hasOwn(FUNCTIONS, name))
+          throw this.refuse(
+            `there is no function “${name}”`,
+            node,
+            `Known are ${Object.keys(FUNCTIONS).join(', ')} and convert.`,
+          );
+        const { least, most, takes, numbers = [] } = FUNCTIONS[name];
+        const { length } = node.args;
+        if (length < least || length > most)
+          throw this.refuse(
+            `${name} takes ${least === most ? least : `${least} to ${most}`} value${most > 1 ? 's' : ''} (${takes}), not ${length}`,
+            node,
+          );
+        for (const k of numbers)
+          if (k < length && constant(node.args[k]) === null)
+            throw this.refuse(
+              `value ${k + 1} of ${name} (${takes}) has to be a number written in the formula`,
+              node,
+            );
+        return each(node.args);
       }
-      if (typeof n.value === 'string') {
-        const slot = signal(n.value);
+    }
+    throw this.refuse(`“${node.toString().slice(0, 40)}” cannot be used in a formula`, node);
+  }
+
+  build(node: Node, slots: { values: ArrayLike<number> }[], rateHz: number): Evaluate {
+    const sub = (child: Node) => this.build(child, slots, rateHz);
+    switch (node.type) {
+      case 'ConstantNode': {
+        if (typeof node.value === 'number') {
+          const value = node.value;
+          return () => value;
+        }
+        const slot = slots[this.inputs.indexOf(node.value as string)];
         return (i) => slot.values[i];
       }
-      break;
-    case 'SymbolNode':
-      if (Object.hasOwn(CONSTANTS, n.name)) {
-        const value = CONSTANTS[n.name];
+      case 'SymbolNode': {
+        const value = CONSTANTS[node.name];
         return () => value;
       }
-      throw refuse(text, `“${n.name}” is not known; put the name of a channel in quotation marks`);
-    case 'ParenthesisNode':
-      return sub(n.content);
-    case 'OperatorNode':
-      return operator(n.op, n.args.map(sub), text);
-    case 'FunctionNode': {
-      const name = n.fn.name;
-      if (!Object.hasOwn(FUNCTIONS, name))
-        throw refuse(text, `there is no function “${name}”; known are ${Object.keys(FUNCTIONS).join(', ')}`);
-      const { arity, of } = FUNCTIONS[name];
-      if (n.args.length !== arity)
-        throw refuse(text, `${name} takes ${arity} value${arity > 1 ? 's' : ''}, not ${n.args.length}`);
-      const [a, b] = n.args.map(sub);
-      return arity === 1 ? (i) => of(a(i)) : (i) => of(a(i), b(i));
+      case 'ParenthesisNode':
+        return sub(node.content);
+      case 'ConditionalNode': {
+        const [when, yes, no] = [sub(node.condition), sub(node.trueExpr), sub(node.falseExpr)];
+        return (i) => {
+          const [c, a, b] = [when(i), yes(i), no(i)];
+          return c !== c ? NaN : c !== 0 ? a : b;
+        };
+      }
+      case 'OperatorNode':
+        return operator(node.op, node.args.map(sub));
+      default: {
+        if (node.fn.name === 'convert') {
+          const convert = this.conversions.get(node);
+          if (!convert) throw this.refuse('convert needs a value whose unit is known', node);
+          const x = sub(node.args[0]);
+          return (i) => convert(x(i));
+        }
+        try {
+          return FUNCTIONS[node.fn.name].make(
+            node.args.map(sub),
+            rateHz,
+            node.args.map((a) => constant(a) ?? NaN),
+          );
+        } catch (why) {
+          if (typeof why !== 'string') throw why;
+          throw this.refuse(`${node.fn.name}: ${why}`, node);
+        }
+      }
     }
   }
-  throw refuse(text, `“${node.toString().slice(0, 40)}” cannot be used in a formula`);
-}
 
-const yesNo = (a: Evaluate, b: Evaluate, of: (x: number, y: number) => boolean): Evaluate => {
-  return (i) => {
-    const x = a(i);
-    const y = b(i);
-    return x !== x || y !== y ? NaN : of(x, y) ? 1 : 0;
-  };
-};
+  checkUnits(root: Node, unitOf: (name: string) => string, result: string): void {
+    this.units = unitOf;
+    const got = this.measure(root);
+    const wanted = measureOf(result);
+    if (got.plain) return;
+    if (!sameDimension(got.dimension, wanted.dimension))
+      throw this.refuse(
+        `it gives ${unitText(got)}, the channel is in ${result}`,
+        root,
+        'Change the unit of the channel, or the formula.',
+      );
+    if (got.scale !== null && Math.abs(got.scale / wanted.scale! - 1) > 1e-9)
+      throw this.refuse(
+        `it gives ${unitText(got)}, the channel is in ${result}`,
+        root,
+        `Write convert(…, "${result}") around it, or change the unit of the channel.`,
+      );
+  }
 
-function operator(op: string, [a, b]: Evaluate[], text: string): Evaluate {
-  if (b === undefined) {
-    if (op === '-') return (i) => -a(i);
-    if (op === '+') return a;
-    if (op === 'not') return yesNo(a, a, (x) => x === 0);
-  } else {
+  usualUnit(root: Node, unitOf: (name: string) => string): string {
+    this.units = unitOf;
+    const got = this.measure(root);
+    if (got.plain || got === PURE) return got === PURE && YES_NO.test(this.text) ? 'yes/no' : '1';
+    const fits = (symbol: string) => {
+      const m = measureOf(symbol);
+      return (
+        sameDimension(m.dimension, got.dimension) &&
+        (got.scale === null || Math.abs(got.scale / m.scale! - 1) < 1e-9)
+      );
+    };
+    const symbol = [...this.inputs.map(unitOf), ...ALL_UNITS].find(fits);
+    return symbol ?? dimensionText(got.dimension);
+  }
+
+  private measure(node: Node): Measure {
+    switch (node.type) {
+      case 'ConstantNode':
+        return typeof node.value === 'number'
+          ? PLAIN
+          : measureOf(this.units!(node.value as string), `“${String(node.value)}”`);
+      case 'SymbolNode':
+        return PLAIN;
+      case 'ParenthesisNode':
+        return this.measure(node.content);
+      case 'ConditionalNode':
+        this.measure(node.condition);
+        return this.alike(node, [node.trueExpr, node.falseExpr]);
+      case 'OperatorNode':
+        return this.measureOperator(node);
+    }
+    const name = node.fn.name;
+    if (name === 'convert') {
+      const from = this.measure(node.args[0]);
+      const unit = String(node.args[1].value);
+      const to = measureOf(unit);
+      if (!sameDimension(from.dimension, to.dimension) || from.plain)
+        throw this.refuse(`${unitText(from)} cannot be converted to ${unit}`, node);
+      if (from.scale === null)
+        throw this.refuse(
+          'convert needs a value whose unit is known: a plain number has scaled this one',
+          node,
+        );
+      const factor = from.scale / to.scale!;
+      const offset = (from.offset - to.offset) / to.scale!;
+      this.conversions.set(node, (x) => x * factor + offset);
+      return { ...to, says: unit };
+    }
+    const { unit, numbers = [] } = FUNCTIONS[name];
+    return this.rule(
+      unit,
+      node,
+      node.args.filter((_, k) => !numbers.includes(k)),
+    );
+  }
+
+  private rule(rule: UnitRule, node: Node, values: Node[]): Measure {
+    switch (rule) {
+      case 'same':
+        return this.alike(node, values);
+      case 'first': {
+        const [first] = values.map((v) => this.measure(v));
+        return first;
+      }
+      case 'compare':
+        this.alike(node, values);
+        return PURE;
+      case 'pure':
+        for (const value of values) {
+          const m = this.measure(value);
+          if (!m.plain && (!sameDimension(m.dimension, NO_DIMENSION) || (m.scale !== null && m.scale !== 1)))
+            throw this.refuse(`${node.fn.name} takes a pure number, not ${unitText(m)}`, node);
+        }
+        return PURE;
+      case 'logic':
+        values.forEach((v) => this.measure(v));
+        return PURE;
+      default:
+        return rule(values.map((v) => this.measure(v)));
+    }
+  }
+
+  private alike(node: Node, parts: Node[]): Measure {
+    const measures = parts.map((p) => this.measure(p));
+    const common = together(measures);
+    if (common) return common;
+    const [a, ...others] = measures.filter((m) => !m.plain);
+    const b = others.find((m) => together([a, m]) === null)!;
+    const scaled = sameDimension(a.dimension, b.dimension);
+    throw this.refuse(
+      `${unitText(a)} and ${unitText(b)} ${scaled ? 'are in units of different size' : 'do not go together'}`,
+      node,
+      scaled
+        ? 'Bring one to the unit of the other with convert(…, "unit").'
+        : 'Check which channels are meant.',
+    );
+  }
+
+  private measureOperator(node: Node): Measure {
+    const { op, args } = node;
+    if (args.length === 1) return op === 'not' ? (this.measure(args[0]), PURE) : this.measure(args[0]);
     switch (op) {
       case '+':
-        return (i) => a(i) + b(i);
-      case '-':
-        return (i) => a(i) - b(i);
+      case '-': {
+        const common = this.alike(node, args);
+        // A difference of two temperatures is no temperature on the scale any more.
+        return op === '-' && common.offset !== 0 && args.every((a) => this.measure(a).offset !== 0)
+          ? { ...common, offset: 0 }
+          : common;
+      }
       case '*':
-        return (i) => a(i) * b(i);
+        return product(this.measure(args[0]), this.measure(args[1]), 1);
       case '/':
-        return (i) => a(i) / b(i);
-      case '^':
-        return (i) => a(i) ** b(i);
-      case '<':
-        return yesNo(a, b, (x, y) => x < y);
-      case '<=':
-        return yesNo(a, b, (x, y) => x <= y);
-      case '>':
-        return yesNo(a, b, (x, y) => x > y);
-      case '>=':
-        return yesNo(a, b, (x, y) => x >= y);
+        return product(this.measure(args[0]), this.measure(args[1]), -1);
+      case '^': {
+        const base = this.measure(args[0]);
+        const power = constant(args[1]);
+        if (base.plain) return PLAIN;
+        if (power === null) {
+          if (!sameDimension(base.dimension, NO_DIMENSION))
+            throw this.refuse('the power of a value with a unit has to be a number', node);
+          return PURE;
+        }
+        return product({ ...PURE, says: base.says }, base, power);
+      }
       case 'and':
-        return yesNo(a, b, (x, y) => x !== 0 && y !== 0);
       case 'or':
-        return yesNo(a, b, (x, y) => x !== 0 || y !== 0);
+      case 'xor':
+        args.forEach((a) => this.measure(a));
+        return PURE;
+      default:
+        this.alike(node, args);
+        return PURE;
     }
   }
-  throw refuse(text, `the sign “${op}” cannot be used here`);
 }
 
-function refuse(text: string, why: string): FarrierError {
-  return new FarrierError('bad_input', {
-    what: `The formula “${text.slice(0, 80)}” is not understood: ${why}.`,
-    where: 'formula',
-    next: 'Write it like "Shaft torque" * 2 + 1.',
-  });
+/** The number a part stands for when no signal is in it; null otherwise. */
+function constant(node: Node): number | null {
+  switch (node.type) {
+    case 'ConstantNode':
+      return typeof node.value === 'number' ? node.value : null;
+    case 'SymbolNode':
+      return CONSTANTS[node.name] ?? null;
+    case 'ParenthesisNode':
+      return constant(node.content);
+    case 'OperatorNode': {
+      const values = node.args.map(constant);
+      if (values.some((v) => v === null) || !OPERATORS.has(`${node.op} ${values.length}`)) return null;
+      return operator(
+        node.op,
+        values.map((v) => () => v!),
+      )(0);
+    }
+  }
+  return null;
 }

@@ -1,7 +1,8 @@
 import type { z } from 'zod';
 
 /** How a value is edited where it stands. */
-export type Editor = 'number' | 'choice' | 'text' | 'channel' | 'channels' | 'range' | 'names' | 'formula';
+export type Editor =
+  'number' | 'choice' | 'text' | 'secret' | 'channel' | 'channels' | 'range' | 'names' | 'formula';
 
 /** What a value of a sentence is, beside its schema: enough to show, edit, explain and tabulate it. */
 export interface FieldInfo {
@@ -11,8 +12,8 @@ export interface FieldInfo {
   unit?: string;
   /** Key of the field that holds the unit, or of a channel field whose channel's unit counts. */
   unitFrom?: string;
-  /** Choices of an editor of kind “choice”; a name asks the page for them (such as the rates of a module). */
-  options?: readonly string[] | readonly number[] | { ask: string };
+  /** Choices of an editor of kind “choice”; a name asks the page for them (such as the rates of a module), `free` takes others, too. */
+  options?: readonly string[] | readonly number[] | { ask: string; free?: boolean };
   /** The words for no value, for a field that may be empty. */
   none?: string;
   /** Why it matters and what goes wrong when it is wrong. */
@@ -102,6 +103,8 @@ export function fieldText({ key, info }: SentenceField, value: SentenceValue, na
       const { min, max } = held as { min: number; max: number };
       return withUnit(min === -max ? `±${numberText(max)}` : `${numberText(min)} to ${numberText(max)}`);
     }
+    case 'secret':
+      return '••••';
     case 'channel':
       return names.channel(held as string)?.name ?? 'a channel that was removed';
     case 'channels': {
@@ -111,6 +114,9 @@ export function fieldText({ key, info }: SentenceField, value: SentenceValue, na
     }
     case 'names':
       return (held as string[]).join(', ') || (info.none ?? 'nothing');
+    case 'text':
+      if (typeof held === 'string' && held.trim() === '') return held === '\t' ? 'tab' : 'blank';
+    // falls through
     default:
       return typeof held === 'number' ? withUnit(numberText(held)) : String(held);
   }

@@ -1,76 +1,100 @@
 import { badInput } from '../errors';
+import {
+  dimensionText,
+  plainSymbol,
+  readSymbol,
+  sameDimension,
+  type Dimension,
+  NO_DIMENSION,
+} from './symbols';
 
-interface UnitDefinition {
-  quantity: string;
-  /** Value in the quantity's base unit = value * factor + offset. */
-  factor: number;
-  offset?: number;
-}
-
-const GRAVITY = 9.80665; // standard acceleration of free fall, CGPM 1901
-
-/** Units by symbol, grouped by quantity; the first of each quantity is its base. */
-const UNITS: Record<string, UnitDefinition> = {
-  'm/m': { quantity: 'strain', factor: 1 },
-  µε: { quantity: 'strain', factor: 1e-6 },
-  '%ε': { quantity: 'strain', factor: 1e-2 },
-  K: { quantity: 'temperature', factor: 1 },
-  '°C': { quantity: 'temperature', factor: 1, offset: 273.15 },
-  '°F': { quantity: 'temperature', factor: 5 / 9, offset: 459.67 * (5 / 9) },
-  'm/s²': { quantity: 'acceleration', factor: 1 },
-  g: { quantity: 'acceleration', factor: GRAVITY },
-  'N·m': { quantity: 'torque', factor: 1 },
-  'kN·m': { quantity: 'torque', factor: 1e3 },
-  N: { quantity: 'force', factor: 1 },
-  kN: { quantity: 'force', factor: 1e3 },
-  Pa: { quantity: 'pressure', factor: 1 },
-  kPa: { quantity: 'pressure', factor: 1e3 },
-  bar: { quantity: 'pressure', factor: 1e5 },
-  MPa: { quantity: 'pressure', factor: 1e6 },
-  'rad/s': { quantity: 'rotational speed', factor: 1 },
-  rpm: { quantity: 'rotational speed', factor: Math.PI / 30 },
-  'rev/s': { quantity: 'rotational speed', factor: 2 * Math.PI },
-  Hz: { quantity: 'frequency', factor: 1 },
-  kHz: { quantity: 'frequency', factor: 1e3 },
-  m: { quantity: 'length', factor: 1 },
-  mm: { quantity: 'length', factor: 1e-3 },
-  cm: { quantity: 'length', factor: 1e-2 },
-  'm/s': { quantity: 'speed', factor: 1 },
-  'km/h': { quantity: 'speed', factor: 1 / 3.6 },
-  kn: { quantity: 'speed', factor: 1852 / 3600 },
-  'm³/s': { quantity: 'volume flow', factor: 1 },
-  'L/min': { quantity: 'volume flow', factor: 1e-3 / 60 },
-  V: { quantity: 'voltage', factor: 1 },
-  mV: { quantity: 'voltage', factor: 1e-3 },
-  A: { quantity: 'current', factor: 1 },
-  mA: { quantity: 'current', factor: 1e-3 },
-  Ω: { quantity: 'resistance', factor: 1 },
-  kΩ: { quantity: 'resistance', factor: 1e3 },
-  'V/V': { quantity: 'voltage ratio', factor: 1 },
-  'mV/V': { quantity: 'voltage ratio', factor: 1e-3 },
-  W: { quantity: 'power', factor: 1 },
-  kW: { quantity: 'power', factor: 1e3 },
-  '1': { quantity: 'ratio', factor: 1 },
-  '%': { quantity: 'ratio', factor: 1e-2 },
-  'yes/no': { quantity: 'logic', factor: 1 },
-  s: { quantity: 'time', factor: 1 },
-  ms: { quantity: 'time', factor: 1e-3 },
+/** Units offered for each quantity, the usual ones of the trade. Any other unit of the quantity can be written, too. */
+const QUANTITIES: Record<string, readonly string[]> = {
+  strain: ['m/m', 'µε', '%ε'],
+  temperature: ['°C', 'K', '°F'],
+  acceleration: ['m/s²', 'g'],
+  torque: ['N·m', 'kN·m'],
+  force: ['N', 'kN'],
+  pressure: ['Pa', 'kPa', 'bar', 'mbar', 'MPa'],
+  'rotational speed': ['rad/s', 'rpm', 'rev/s'],
+  frequency: ['Hz', 'kHz'],
+  angle: ['rad', '°', 'rev'],
+  length: ['m', 'mm', 'cm', 'µm'],
+  speed: ['m/s', 'mm/s', 'km/h', 'kn'],
+  'volume flow': ['m³/s', 'L/min', 'm³/h'],
+  volume: ['m³', 'L'],
+  mass: ['kg', 't'],
+  voltage: ['V', 'mV'],
+  current: ['A', 'mA'],
+  resistance: ['Ω', 'kΩ'],
+  'voltage ratio': ['V/V', 'mV/V'],
+  power: ['W', 'kW'],
+  energy: ['J', 'kJ', 'kWh'],
+  ratio: ['1', '%'],
+  logic: ['yes/no'],
+  time: ['s', 'ms', 'min', 'h'],
 };
 
-export const ALL_UNITS = Object.keys(UNITS);
+/** Symbols that mean something of their own beside what they are made of. */
+const SPECIAL: Record<string, { factor: number; dimension: Dimension }> = {
+  '%ε': { factor: 1e-2, dimension: NO_DIMENSION },
+  'yes/no': { factor: 1, dimension: NO_DIMENSION },
+};
+const OFFSETS: Record<string, number> = { '°C': 273.15, '°F': 459.67 * (5 / 9) };
 
-/** The definition of a unit. @throws `bad_input` for a symbol that is not known */
-function definition(symbol: string): UnitDefinition {
-  if (!Object.hasOwn(UNITS, symbol)) throw badInput('unit', symbol, 'Choose a unit from the list.');
-  return UNITS[symbol];
+export interface Unit {
+  symbol: string;
+  quantity: string;
+  dimension: Dimension;
+  /** Coherent SI value = value * factor + offset. */
+  factor: number;
+  offset: number;
+}
+
+const known = new Map<string, Unit>();
+for (const [quantity, symbols] of Object.entries(QUANTITIES))
+  for (const symbol of symbols)
+    known.set(symbol, make(symbol, quantity, (SPECIAL[symbol] ?? readSymbol(symbol))!));
+
+function make(symbol: string, quantity: string, of: { factor: number; dimension: Dimension }): Unit {
+  return { symbol, quantity, ...of, offset: OFFSETS[symbol] ?? 0 };
+}
+
+export const ALL_UNITS = [...known.keys()];
+
+/** The quantity of a dimension that only one of the listed quantities has; else the dimension itself. */
+function quantityOfDimension(symbol: string, dimension: Dimension): string {
+  if (sameDimension(dimension, NO_DIMENSION)) {
+    if (/ε$/.test(symbol)) return 'strain';
+    if (/rad$/.test(symbol)) return 'angle';
+    return /V\/.?V$/.test(symbol) ? 'voltage ratio' : 'ratio';
+  }
+  if (/Hz$/.test(symbol)) return 'frequency';
+  if (/(J|Wh)$/.test(symbol)) return 'energy';
+  for (const unit of known.values())
+    if (unit.quantity !== 'frequency' && sameDimension(unit.dimension, dimension)) return unit.quantity;
+  return dimensionText(dimension);
+}
+
+/** The definition of a unit: one of the list, or made of prefixed symbols, “·”, “/” and exponents.
+ *  @throws `bad_input` for a symbol that is not known */
+export function definition(symbol: string): Unit {
+  const found = known.get(symbol) ?? known.get(plainSymbol(symbol));
+  if (found) return found;
+  const read = readSymbol(symbol);
+  if (!read)
+    throw badInput('unit', symbol, 'Write it like kN·m, m/s² or L/min, or choose one from the list.');
+  return make(symbol, quantityOfDimension(plainSymbol(symbol), read.dimension), read);
 }
 
 /** The quantity a unit measures, such as “temperature”. @throws `bad_input` for an unknown symbol */
 export const quantityOf = (symbol: string) => definition(symbol).quantity;
 
-/** Symbols of all units of one quantity. */
-export const unitsOf = (quantity: string) =>
-  ALL_UNITS.filter((symbol) => UNITS[symbol].quantity === quantity);
+/** Whether a text is a unit. */
+export const isUnit = (symbol: string) => known.has(plainSymbol(symbol)) || readSymbol(symbol) !== null;
+
+/** Symbols of the usual units of one quantity. */
+export const unitsOf = (quantity: string): string[] => [...(QUANTITIES[quantity] ?? [])];
 
 /** to = from * factor + offset, between two units of one quantity.
  *  @throws `bad_input` when they measure different quantities */
@@ -81,14 +105,28 @@ export function unitConversion(from: string, to: string): { factor: number; offs
     throw badInput(
       'unit',
       to,
-      `It measures ${b.quantity}, ${from} measures ${a.quantity}: choose one of ${unitsOf(a.quantity).join(', ')}.`,
+      `It measures ${b.quantity}, ${from} measures ${a.quantity}${unitsOf(a.quantity).length ? `: choose one of ${unitsOf(a.quantity).join(', ')}` : ''}.`,
     );
-  if (from === to) return { factor: 1, offset: 0 };
-  return { factor: a.factor / b.factor, offset: ((a.offset ?? 0) - (b.offset ?? 0)) / b.factor };
+  if (a.symbol === b.symbol) return { factor: 1, offset: 0 };
+  return { factor: a.factor / b.factor, offset: (a.offset - b.offset) / b.factor };
 }
 
 /** A value in another unit of its quantity. @throws as unitConversion */
 export function convertUnit(value: number, from: string, to: string): number {
   const { factor, offset } = unitConversion(from, to);
   return value * factor + offset;
+}
+
+/** A level in dB of a field quantity: 20 lg(|value| / reference), both in one unit (ISO 80000-3, 3-21).
+ *  @returns −Infinity for 0 */
+export const levelDb = (value: number, reference: number) => 20 * Math.log10(Math.abs(value) / reference);
+
+/** “2.05 mV/V”, “350 Ω” or “2.05” as its number and unit. @returns null where it is neither */
+export function readQuantity(text: string): { value: number; unit: string | null } | null {
+  const match = /^\s*([+\-−]?(?:\d+\.?\d*|\.\d+)(?:[eE][+\-−]?\d+)?)\s*(\S.*)?$/.exec(text);
+  if (!match) return null;
+  const value = Number(match[1].replaceAll('−', '-'));
+  const unit = match[2]?.trim();
+  if (!unit) return { value, unit: null };
+  return isUnit(unit) ? { value, unit: plainSymbol(unit) } : null;
 }

@@ -1,21 +1,33 @@
 import type { Rate } from '$core/time/rate';
-import type { Fault, Trouble, UnitDescription } from '$contract/unit';
+import type { KnownUnit } from '$contract/engine';
+import type {
+  Fault,
+  Heard,
+  Probe,
+  SelfTest,
+  Trouble,
+  TryOut,
+  UnitDescription,
+  UnitModule,
+} from '$contract/unit';
 
-/** A terminal to acquire and how fast. */
+/** A terminal to acquire, how fast, and how its input is conditioned. */
 export interface AcquireRequest {
   terminal: string;
   rateHz: number;
-  /** Supply of a bridge or loop in V, for drivers that switch it. */
-  excitationV?: number;
-  /** Whether the sensor is read as a resistance, where a terminal can do both. */
-  resistance?: boolean;
+  /** The channel it is for; null for what the engine itself needs, such as a junction's temperature. */
+  channelId: string | null;
+  /** Kind of that channel and its settings: excitation, coupling, range, leads. */
+  kind: string;
+  settings: Record<string, unknown>;
 }
 
-/** Terminals sampled together. Sample i lies at startNs + i / rate. */
+/** Requests sampled together. Sample i lies at startNs + i / rate. */
 export interface AcquiredGroup {
   rate: Rate;
   startNs: bigint;
-  terminals: string[];
+  /** In the order of the columns. */
+  requests: AcquireRequest[];
 }
 
 /** Samples of one group. The columns belong to the driver and hold until its next poll. */
@@ -23,53 +35,87 @@ export interface RawBlock {
   group: number;
   firstIndex: number;
   count: number;
-  /** One for each terminal of the group, raw, `count` values each. */
+  /** One for each request of the group, raw, `count` values each. */
   columns: Float32Array[];
   trouble: Trouble[];
-}
-
-/** One look at an input, free or in use, without disturbing what is acquired. */
-export interface Probe {
-  unit: string;
-  mean: number;
-  noise: number;
-  samples: number;
-  trouble: Trouble;
-  /** Said where the numbers mean nothing, such as at a floating input. */
-  remark: string | null;
 }
 
 /** An opened unit. Stand-ins and real hardware are the same to the engine. */
 export interface OpenUnit {
   describe(): UnitDescription;
-  /** Begins to acquire; a second call replaces the first. Rates are those the hardware really does. */
+  /** Begins to acquire; a second call replaces the first. Rates are those the hardware really does.
+   *  @throws FarrierError `unavailable` when the unit does not answer */
   start(requests: AcquireRequest[], nowNs: bigint): AcquiredGroup[];
   /** Everything acquired before nowNs that was not handed over yet.
    *  @throws FarrierError `unavailable` when the unit is gone */
   poll(nowNs: bigint): RawBlock[];
-  /** @param value raw, V */
+  /** @param value raw: V, or the number that is sent */
   setOutput(terminal: string, value: number): void;
-  probe(terminal: string): Probe;
+  /** One look at a terminal, without disturbing what is acquired. @param as how a channel there reads it */
+  probe(terminal: string, as: { kind: string; settings: Record<string, unknown> } | null): Probe;
   close(): void;
+  /** Sets an output, line or shunt by hand, outside a recording. */
+  tryOut?(terminal: string, act: TryOut): void;
+  selfTest?(): SelfTest;
+  /** Starts the unit anew: outputs to rest, lines to inputs, counts to 0. */
+  reset?(): void;
+  /** What came last, oldest first. */
+  heard?(): Heard[];
+  /** Sends a line or frame as it is written. @throws `bad_input` when it is none */
+  send?(text: string): void;
+  /** The last frames as a log in plain text. */
+  recentLog?(): string;
+  /** Memories of the sensors' chips. */
+  chips?(): { terminal: string; memory: Uint8Array }[];
   /** Stand-ins only: a hand at the rig. */
   setControl?(id: string, value: number): void;
   setFault?(terminal: string, fault: Fault): void;
 }
 
+/** UTC in ns, never jumping: the one clock of the engine. */
+export type Clock = () => bigint;
+
 /** The socket for hardware: one a kind of unit. */
 export interface UnitDriver {
   kind: string;
-  title: string;
-  /** Units that answer now. @param known stand-ins that the job has added, by serial */
-  discover(known: { serial: string; kind: string; name: string }[]): { serial: string; name: string }[];
-  /** @throws FarrierError `unavailable` when it does not answer */
-  open(serial: string, name: string, nowNs: bigint): OpenUnit;
+  /** Returns at once; what takes time goes on behind, and start() fails until it is there.
+   *  @throws FarrierError `bad_input` for settings that cannot be meant, `unavailable` when it does not answer */
+  open(unit: KnownUnit, clock: Clock): OpenUnit;
 }
 
-/** A group's terminals by rate, as most hardware does it. */
-export function groupByRate(requests: AcquireRequest[]): Map<number, AcquireRequest[]> {
+/** A description with the usual values of what a kind has no use for. */
+export const described = (
+  unit: Pick<KnownUnit, 'serial' | 'kind' | 'name'>,
+  own: Partial<UnitDescription> & { modules: UnitModule[] },
+): UnitDescription => ({
+  serial: unit.serial,
+  kind: unit.kind,
+  name: unit.name,
+  firmware: '',
+  calibratedUntil: '',
+  temperature: null,
+  controls: [],
+  faults: {},
+  standIn: false,
+  abilities: [],
+  counts: [],
+  ...own,
+});
+
+/** The lowest rate that a module can do and that is not below the one asked for; its highest where none is. */
+export const nearestRate = (ratesHz: number[], wanted: number) =>
+  ratesHz.find((r) => r >= wanted * (1 - 1e-9)) ?? ratesHz[ratesHz.length - 1] ?? wanted;
+
+/** Requests by the rate at which their module can do them, as most hardware groups them. */
+export function groupByRate(
+  requests: AcquireRequest[],
+  modules: UnitModule[],
+): Map<number, AcquireRequest[]> {
   const groups = new Map<number, AcquireRequest[]>();
-  for (const request of requests)
-    groups.set(request.rateHz, [...(groups.get(request.rateHz) ?? []), request]);
+  for (const request of requests) {
+    const rates = modules.find((m) => request.terminal.startsWith(`${m.id}/`))?.ratesHz ?? [];
+    const rate = nearestRate(rates, request.rateHz);
+    groups.set(rate, [...(groups.get(rate) ?? []), request]);
+  }
   return groups;
 }

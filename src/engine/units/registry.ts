@@ -1,6 +1,24 @@
+import { benchChassis } from './bench-chassis/driver';
+import { canBus, linBus } from './bus/driver';
 import { countingSource } from './counting-source/driver';
 import { dockChassis } from './dock-chassis/driver';
 import type { UnitDriver } from './driver';
+import { networkLine, serialLine } from './line/driver';
+import { modbusRtu, modbusTcp } from './modbus/driver';
+import { mqttTopics } from './mqtt/driver';
+import { replay } from './replay/driver';
 
-/** Every kind of unit there is; a new one is one line here. */
-export const UNIT_DRIVERS: readonly UnitDriver[] = [dockChassis, countingSource];
+/** Every kind of unit there is; a new one is one line here, and one in contract/units/kinds.ts. */
+export const UNIT_DRIVERS: readonly UnitDriver[] = [
+  dockChassis,
+  benchChassis,
+  countingSource,
+  canBus,
+  linBus,
+  serialLine,
+  networkLine,
+  modbusTcp,
+  modbusRtu,
+  mqttTopics,
+  replay,
+];

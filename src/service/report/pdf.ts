@@ -1,46 +1,14 @@
-import { readFileSync } from 'node:fs';
-import { createRequire } from 'node:module';
 import { clockText, readingText } from '$core/readings';
 import type { ResultTable } from '$core/studies/study';
 import { PAPER } from '$contract/palette';
 import type { TakeView } from '$contract/take';
 import type { StudyView } from '$contract/study';
-import pdfmake from 'pdfmake';
 import type { Content, ContentTable, TDocumentDefinitions } from 'pdfmake/interfaces';
+import { PAGE, footer, makePdf, stamp } from './document';
 import { lineFigure, stripChart, type Strip } from './figures';
 
 const WIDTH = 499; // A4 less the margins, points
 const MAX_ROWS = 24;
-
-let fontsLoaded = false;
-/** Fonts ship with the program and are embedded. */
-function loadFonts(): void {
-  if (fontsLoaded) return;
-  const require = createRequire(import.meta.url);
-  const files: Record<string, string> = {
-    'words.ttf': '@expo-google-fonts/commissioner/400Regular/Commissioner_400Regular.ttf',
-    'words-bold.ttf': '@expo-google-fonts/commissioner/600SemiBold/Commissioner_600SemiBold.ttf',
-    'mono.ttf': '@expo-google-fonts/jetbrains-mono/400Regular/JetBrainsMono_400Regular.ttf',
-  };
-  // The types of pdfmake lack its virtual files.
-  const { virtualfs } = pdfmake as unknown as {
-    virtualfs: { writeFileSync(name: string, data: Buffer): void };
-  };
-  for (const [name, path] of Object.entries(files))
-    virtualfs.writeFileSync(name, readFileSync(require.resolve(path)));
-  pdfmake.setFonts({
-    Words: {
-      normal: 'words.ttf',
-      bold: 'words-bold.ttf',
-      italics: 'words.ttf',
-      bolditalics: 'words-bold.ttf',
-    },
-    Mono: { normal: 'mono.ttf', bold: 'mono.ttf', italics: 'mono.ttf', bolditalics: 'mono.ttf' },
-  });
-  pdfmake.setLocalAccessPolicy(() => false);
-  pdfmake.setUrlAccessPolicy(() => false);
-  fontsLoaded = true;
-}
 
 export interface ReportContent {
   take: TakeView;
@@ -51,33 +19,16 @@ export interface ReportContent {
 
 /** The report of a take as PDF: facts, method in sentences, strips, each study with figure and table, and the trail of every channel. */
 export async function reportPdf({ take, strips, studies, generated }: ReportContent): Promise<Buffer> {
-  loadFonts();
   const { head } = take;
   const start = new Date(Number(BigInt(head.startNs) / 1_000_000n));
   const definition: TDocumentDefinitions = {
     info: { title: `${head.name}, ${head.job}`, creator: 'Farrier', producer: 'Farrier' },
-    pageSize: 'A4',
-    pageMargins: [48, 54, 48, 54],
-    defaultStyle: { font: 'Words', fontSize: 9.5, color: PAPER.ink, lineHeight: 1.3 },
-    styles: {
-      heading: { fontSize: 12.5, bold: true, margin: [0, 16, 0, 4] },
-      muted: { color: PAPER.muted },
-      sentence: { fontSize: 10.5, lineHeight: 1.4, margin: [0, 0, 0, 6] },
-      label: { fontSize: 8, color: PAPER.muted },
-      cell: { font: 'Mono', fontSize: 8 },
-      head: { fontSize: 8, bold: true, color: PAPER.muted },
-    },
+    ...PAGE,
     header: (page) =>
       page === 1
         ? undefined
         : { text: `${head.name}  ·  ${head.job}`, style: 'label', margin: [48, 26, 48, 0] },
-    footer: (page, pages) => ({
-      columns: [
-        { text: `Made with Farrier on ${stamp(generated)}`, style: 'label' },
-        { text: `${page} of ${pages}`, style: 'label', alignment: 'right' },
-      ],
-      margin: [48, 22, 48, 0],
-    }),
+    footer: footer(generated),
     content: [
       { canvas: [{ type: 'rect', x: 0, y: 0, w: 34, h: 3, color: PAPER.plum }], margin: [0, 0, 0, 10] },
       { text: head.job, style: 'muted', fontSize: 10 },
@@ -102,10 +53,8 @@ export async function reportPdf({ take, strips, studies, generated }: ReportCont
       channelTable(take),
     ],
   };
-  return pdfmake.createPdf(definition).getBuffer();
+  return makePdf(definition);
 }
-
-const stamp = (date: Date) => `${date.toISOString().slice(0, 10)}, ${date.toISOString().slice(11, 16)} UTC`;
 
 function factsTable(facts: [string, string][]): Content {
   const cells = facts.map(([name, value]): Content => ({
@@ -208,6 +157,7 @@ function channelTable({ signals }: TakeView): Content {
   return {
     table: {
       headerRows: 1,
+      keepWithHeaderRows: 1,
       dontBreakRows: true,
       widths: [92, '*', 150],
       body: [

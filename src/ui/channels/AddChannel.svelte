@@ -34,7 +34,11 @@
       d.modules.flatMap((m) =>
         m.terminals
           .filter((t) => !taken.has(`${d.serial} ${t.id}`))
-          .map((t) => ({ value: `${d.serial} ${t.id}`, name: `${t.id}  ${m.title}`, kind: t.kind })),
+          .map((t) => ({
+            value: `${d.serial} ${t.id}`,
+            name: `${units.length > 1 ? `${d.name}: ` : ''}${t.label ?? t.id}  ${m.title}`,
+            kind: t.kind,
+          })),
       ),
     ),
   );
@@ -48,7 +52,7 @@
 
   $effect(() => {
     if (!open) return;
-    const wanted = free.find((f) => f.value.endsWith(` ${terminal}`));
+    const wanted = free.find((f) => f.value === terminal || f.value.endsWith(` ${terminal}`));
     if (wanted) place = wanted.value;
     else if (!place) place = free[0]?.value ?? COMPUTED;
   });
@@ -57,17 +61,9 @@
   });
 
   async function add() {
-    const [unit, at] = place.split(' ');
-    const rates = units
-      .find((u) => u.description.serial === unit)
-      ?.description.modules.find((m) => at?.startsWith(m.id + '/'))?.ratesHz;
-    const usual = CHANNEL_KINDS.find((k) => k.kind === kind)?.defaults.rateHz as number;
-    const settings =
-      kind === COMPUTED
-        ? { formula }
-        : rates && !rates.includes(usual)
-          ? { rateHz: rates[rates.length - 1] }
-          : undefined;
+    const cut = place.indexOf(' ');
+    const [unit, at] = [place.slice(0, cut), place.slice(cut + 1)];
+    const settings = kind === COMPUTED ? { formula } : undefined;
     try {
       const made = await call<Channel>('POST', '/api/channels', {
         name,

@@ -4,15 +4,26 @@
   import { readingText } from '$core/readings';
   import { canCalibrate, channelKind, roleOf, unitChoices, type Channel } from '$contract/channel';
   import type { UnitState } from '$contract/engine';
-  import { call } from '../api';
+  import { call, faultText } from '../api';
   import BridgeDrawing from '../rig/BridgeDrawing.svelte';
   import LiveStrip from '../plot/LiveStrip.svelte';
   import SentenceView from '../sentence/SentenceView.svelte';
-  import { liveText, namesOf, unitText } from '../shell/reading';
+  import { STATE_SIGN, liveText, namesOf, unitText } from '../shell/reading';
   import { useShell } from '../shell/shell.svelte';
 
-  type Props = { channel: Channel; channels: Channel[]; units: UnitState[]; onremove: () => void };
-  let { channel, channels, units, onremove }: Props = $props();
+  import { scaleText, type Scale } from '$contract/scale';
+  import { TRACES, traceColour } from '$contract/palette';
+  import OnDemand from './OnDemand.svelte';
+  import SensorChoice from './SensorChoice.svelte';
+
+  type Props = {
+    channel: Channel;
+    channels: Channel[];
+    scales: Scale[];
+    units: UnitState[];
+    onremove: () => void;
+  };
+  let { channel, channels, scales, units, onremove }: Props = $props();
   const shell = useShell();
   const { feed } = shell;
 
@@ -31,6 +42,29 @@
     await call('PATCH', `/api/channels/${channel.id}`, { settings: { [key]: value } });
     await shell.refresh();
   };
+  async function set(change: object) {
+    try {
+      await call('PATCH', `/api/channels/${channel.id}`, change);
+      await shell.refresh();
+    } catch (error) {
+      shell.say(faultText(error));
+    }
+  }
+  /** The zero is the mean of some samples, so that its noise does not go into all readings. */
+  async function balance() {
+    try {
+      const probe = await call<{ mean: number; trouble: string }>(
+        'GET',
+        `/api/units/${channel.wire!.unit}/${encodeURI(channel.wire!.terminal)}`,
+      );
+      if (probe.trouble !== 'none') throw new Error('The bridge is open: there is nothing to balance.');
+      await set({ settings: { zero: Number(probe.mean.toFixed(5)) } });
+    } catch (error) {
+      shell.say(faultText(error));
+    }
+  }
+  const fitting = $derived(kind.linear && kind.lawUnit === null ? scales : []);
+  const actualHz = $derived(feed.status.actualRates[channel.id]);
   async function rename(name: string) {
     naming = false;
     if (!name.trim() || name === channel.name) return;
@@ -70,16 +104,57 @@
     {table}
     options={{ units: unitChoices(kind, channel.settings.unit as string), rates }}
   />
-  <button class="dotted small" onclick={() => (table = !table)}
-    >{table ? 'as a sentence' : 'as a table'}</button
-  >
-  {#if kind.wires.length && !table}
+  <div class="line small">
+    <button class="dotted" onclick={() => (table = !table)}>{table ? 'as a sentence' : 'as a table'}</button>
+    <label
+      >colour <select
+        value={channel.colour % (2 * TRACES.length)}
+        style:color={traceColour(channel.colour, shell.night)}
+        onchange={(e) => void set({ colour: Number(e.currentTarget.value) })}
+        aria-label="Colour"
+      >
+        {#each TRACES as colour, k (colour)}<option value={k} style:color={colour}>■ {k + 1}</option>{/each}
+        {#each TRACES as colour, k (colour)}<option value={k + TRACES.length} style:color={colour}
+            >▪ {k + 1} dashed</option
+          >{/each}
+      </select></label
+    >
+    {#if fitting.length || channel.scale}
+      <label
+        >scale <select
+          value={channel.scale?.id ?? ''}
+          onchange={(e) => void set({ scale: e.currentTarget.value })}
+          aria-label="Scale"
+        >
+          <option value="">as in the sentence</option>
+          {#each fitting as scale (scale.id)}<option value={scale.id}>{scale.name}</option>{/each}
+        </select></label
+      >
+    {/if}
+  </div>
+  {#if channel.scale}<p class="small">
+      Converted by the scale <strong>{channel.scale.name}</strong>, {scaleText(channel.scale)}, in place of
+      the sentence’s numbers.
+    </p>{/if}
+  {#if actualHz !== undefined}<p class="small ochre">
+      ▲ The module cannot do {channel.settings.rateHz} S/s: it runs at {actualHz} S/s.
+    </p>{/if}
+  {#if kind.wires(channel.settings).length && !table}
     <BridgeDrawing {channel} open={condition === 'open'} />
     <p class="muted small">
       {kind.wiring}{module
-        ? ` Usable up to ${readingText((channel.settings.rateHz as number) * module.bandwidthShare, { digits: 3 })} Hz.`
+        ? module.bandwidthShare === 0
+          ? ''
+          : ` Filtered, usable up to ${readingText((channel.settings.rateHz as number) * module.bandwidthShare, { digits: 3 })} Hz.`
         : ''}
     </p>
+  {/if}
+  {#if kind.accepts.includes('bridge')}
+    <button
+      class="dotted small"
+      title="Takes the present output of the bridge as its zero; nobody may touch the gauge"
+      onclick={() => void balance()}>Balance: take the present output as zero</button
+    >
   {/if}
   <hr />
   <h2>Now</h2>
@@ -92,10 +167,14 @@
       >{/if}
   </div>
   {#if condition !== 'ok' && condition !== 'not measured'}<p class="state {condition.replace(' ', '-')}">
-      {condition === 'open' ? '◇ open: check the wiring at the terminal' : condition}
+      {condition === 'open'
+        ? '◇ open: check the wiring at the terminal'
+        : `${STATE_SIGN[condition]} ${condition}`}
     </p>{/if}
   <div class="strip"><LiveStrip {channel} {feed} spanMs={30_000} night={shell.night} held={false} /></div>
+  <OnDemand {channel} />
   <hr />
+  {#if roleOf(channel) === 'measured' && kind.kind !== 'value'}<SensorChoice {channel} />{/if}
   <p class="small">
     <strong>Calibration</strong>
     {#if channel.calibration}
@@ -106,7 +185,6 @@
       })} by {c.by}, within {readingText(c.largestResidual, { digits: 2 })}
       {c.unit}.
     {:else if roleOf(channel) === 'computed'}follows its inputs.{:else}by sheet: the values of the sentence.{/if}
-    {#if channel.sensorSerial}Sensor {channel.sensorSerial}.{/if}
     {#if canCalibrate(kind)}<a class="dotted" href={resolve(`/calibrate/${channel.id}`)}
         >Calibrate by points</a
       >{/if}
@@ -144,6 +222,23 @@
     background: var(--paper);
     padding: 2px 6px;
     min-width: 0;
+  }
+  .line {
+    display: flex;
+    gap: 6px 14px;
+    flex-wrap: wrap;
+    align-items: center;
+  }
+  select {
+    font: inherit;
+    border: 1px solid var(--line);
+    border-radius: 5px;
+    background: var(--paper);
+    padding: 0 24px 0 6px;
+    max-width: 150px;
+  }
+  .ochre {
+    color: var(--ochre);
   }
   .small {
     font-size: 12.5px;

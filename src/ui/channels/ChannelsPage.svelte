@@ -1,42 +1,49 @@
+<!-- All channels of the job as a table of cells, the chosen one as its sentence beside it. -->
 <script lang="ts">
   import { goto, replaceState } from '$app/navigation';
   import { resolve } from '$app/paths';
   import { page } from '$app/state';
   import { onMount } from 'svelte';
-  import { channelKind, roleOf, type Channel } from '$contract/channel';
-  import { Button, Input } from 'flowbite-svelte';
+  import { roleOf } from '$contract/channel';
+  import { USUAL_COLUMNS } from '$contract/columns';
+  import type { Overview } from '$contract/overview';
+  import { Button, Input, Modal } from 'flowbite-svelte';
   import { call, faultText } from '../api';
   import Empty from '../kit/Empty.svelte';
-  import AddChannel from '../channels/AddChannel.svelte';
-  import ChannelPanel from '../channels/ChannelPanel.svelte';
-  import { STATE_SIGN, groupOf, liveText, rangeShare, unitText } from '../shell/reading';
   import { useShell } from '../shell/shell.svelte';
-  import type { Overview } from '$contract/overview';
+  import AddChannel from './AddChannel.svelte';
+  import ChannelPanel from './ChannelPanel.svelte';
+  import ChannelTable from './ChannelTable.svelte';
+  import ColumnChoice from './ColumnChoice.svelte';
+  import HistoryList from './HistoryList.svelte';
+  import PastePreview from './PastePreview.svelte';
+  import Scales from './Scales.svelte';
+  import Travel from './Travel.svelte';
 
+  type Cell = { id: string; key: string; text: string };
   type Props = { overview: Overview };
   let { overview }: Props = $props();
   const shell = useShell();
   const { feed } = shell;
 
   const channels = $derived(overview.channels);
+  const columns = $derived(overview.columns ?? USUAL_COLUMNS);
   let search = $state('');
   let chosenId = $state<string | null>(null);
+  let selectedIds = $state.raw<string[]>([]);
   let adding = $state(false);
   let addAt = $state<string | null>(null);
+  let pasted = $state.raw<Cell[] | null>(null);
+  let drawer = $state<'columns' | 'scales' | 'history' | 'travel' | null>(null);
+  let open = $state(false);
+  const TITLES = {
+    columns: 'Columns',
+    scales: 'Scales of this job',
+    history: 'What changed',
+    travel: 'Take the set-up along',
+  };
 
-  const found = $derived(
-    channels.filter((c) =>
-      `${c.name} ${c.group} ${c.wire?.terminal ?? ''} ${c.sensorSerial} ${c.kind}`
-        .toLowerCase()
-        .includes(search.toLowerCase().trim()),
-    ),
-  );
-  const groups = $derived.by(() => {
-    const byName: Record<string, Channel[]> = {};
-    for (const c of found) (byName[groupOf(c)] ??= []).push(c);
-    return Object.entries(byName);
-  });
-  const chosen = $derived(channels.find((c) => c.id === chosenId) ?? found[0] ?? null);
+  const chosen = $derived(channels.find((c) => c.id === chosenId) ?? channels[0] ?? null);
   const count = (role: string) => channels.filter((c) => roleOf(c) === role).length;
 
   onMount(() => {
@@ -50,38 +57,46 @@
   $effect(() => {
     if (chosen) feed.want([chosen.id]);
   });
-
+  let typed: ReturnType<typeof setTimeout> | undefined;
   function choose(id: string) {
+    if (chosenId === id) return;
     chosenId = id;
-    replaceState(resolve(`/channels#${id}`), {});
+    // While an arrow key is held the address follows at its end.
+    clearTimeout(typed);
+    typed = setTimeout(() => replaceState(resolve(`/channels#${id}`), {}), 150);
   }
-  function keys(event: KeyboardEvent) {
-    if (event.key !== 'ArrowDown' && event.key !== 'ArrowUp') return;
-    event.preventDefault();
-    const flat = groups.flatMap(([, members]) => members);
-    const at = flat.findIndex((c) => c.id === chosen?.id);
-    const next = flat[Math.min(flat.length - 1, Math.max(0, at + (event.key === 'ArrowDown' ? 1 : -1)))];
-    if (!next) return;
-    choose(next.id);
-    document.querySelector<HTMLElement>(`tr[data-id="${next.id}"]`)?.focus();
-  }
-  async function remove(channel: Channel) {
+  async function attempt(work: () => Promise<unknown>) {
     try {
-      await call('DELETE', `/api/channels/${channel.id}`);
-      chosenId = null;
+      await work();
       await shell.refresh();
     } catch (error) {
       shell.say(faultText(error));
     }
   }
-  const calibration = (c: Channel) =>
-    c.calibration
-      ? `${c.calibration.points.length} points, ${new Date(c.calibration.at).toLocaleDateString('en-GB', { day: 'numeric', month: 'short' })}`
-      : roleOf(c) === 'computed'
-        ? 'follows inputs'
-        : roleOf(c) === 'driven' || c.kind === 'contact'
-          ? ''
-          : 'sheet';
+  /** Cells typed in place: here a comma is the decimal sign, as everywhere one types a number. */
+  async function write(cells: Cell[]): Promise<string | null> {
+    try {
+      const results = await call<{ fault: string | null }[]>('POST', '/api/channels/cells', {
+        cells,
+        comma: 'decimal sign',
+        apply: true,
+      });
+      await shell.refresh();
+      return results.find((r) => r.fault)?.fault ?? null;
+    } catch (error) {
+      const { what, next } = faultText(error);
+      return [what, next].filter(Boolean).join(' ');
+    }
+  }
+  const show = (what: NonNullable<typeof drawer>) => {
+    drawer = what;
+    open = true;
+  };
+  const remove = (ids: string[]) =>
+    attempt(async () => {
+      await call('POST', '/api/channels/remove', { ids });
+      chosenId = null;
+    });
 </script>
 
 <div class="page">
@@ -91,6 +106,13 @@
       >{count('measured')} measured · {count('driven')} driven · {count('computed')} computed</span
     >
     <div class="actions">
+      <span class="links">
+        <button class="dotted" onclick={() => show('columns')}>Columns</button>
+        <button class="dotted" onclick={() => show('scales')}>Scales</button>
+        <a class="dotted" href={resolve('/channels/sensors')}>Sensors</a>
+        <button class="dotted" onclick={() => show('history')}>What changed</button>
+        <button class="dotted" onclick={() => show('travel')}>Take along</button></span
+      >
       <div class="search">
         <Input size="sm" placeholder="Find a channel" bind:value={search} aria-label="Find a channel" />
       </div>
@@ -99,68 +121,44 @@
   </div>
   {#if channels.length === 0}
     <Empty
-      says="A channel is a name for what a terminal measures. Add the first one from a free terminal of the rig."
-      ><Button onclick={() => (adding = true)}>Add channel</Button></Empty
+      says="A channel is a name for what a terminal measures. Add the first one from a free terminal of the rig, or bring a set-up along."
     >
+      <Button onclick={() => (adding = true)}>Add channel</Button>
+      <Button color="alternative" onclick={() => show('travel')}>Import a set-up</Button>
+    </Empty>
   {:else}
     <div class="columns">
       <div class="card list">
-        <table class="plain">
-          <thead>
-            <tr
-              ><th>Name</th><th>Sensor</th><th>Wired to</th><th class="num">Now</th><th>Of range</th><th
-                >Calibration</th
-              ></tr
-            >
-          </thead>
-          <tbody>
-            {#each groups as [group, members] (group)}
-              <tr class="group"><td colspan="6">{group}</td></tr>
-              {#each members as c (c.id)}
-                {@const state = feed.stateOf(c.id)}
-                <tr
-                  data-id={c.id}
-                  data-name={c.name}
-                  class:here={c.id === chosen?.id}
-                  tabindex={c.id === chosen?.id ? 0 : -1}
-                  aria-selected={c.id === chosen?.id}
-                  onclick={() => choose(c.id)}
-                  onkeydown={keys}
-                >
-                  <td class="name" title={c.name}>{c.name}</td>
-                  <td class="sensor" title={channelKind(c.kind).title(c.settings)}
-                    >{channelKind(c.kind).title(c.settings)}</td
-                  >
-                  <td class="mono wire">{c.wire?.terminal ?? ''}</td>
-                  <td class="num" class:red={state === 'open' || state === 'alarm' || state === 'over range'}>
-                    {#if state === 'open' || state === 'over range' || state === 'lost'}{state}{:else}{liveText(
-                        c,
-                        feed.value(c.id),
-                      )} <span class="muted">{unitText(c)}</span>{/if}
-                  </td>
-                  <td class="range">
-                    {#if state === 'open' || state === 'over range'}<span class="red">◇ check wiring</span>
-                    {:else}<span class="bar"
-                        ><span class={state} style:width="{rangeShare(c, feed.value(c.id)) * 100}%"
-                        ></span></span
-                      >{#if state === 'warning' || state === 'alarm'}<span class="sign {state}"
-                          >{STATE_SIGN[state]}</span
-                        >{/if}{/if}
-                  </td>
-                  <td class="muted calibration">{calibration(c)}</td>
-                </tr>
-              {/each}
-            {:else}
-              <tr><td colspan="6" class="muted">No channel is called that.</td></tr>
-            {/each}
-          </tbody>
-        </table>
+        <ChannelTable
+          {channels}
+          {columns}
+          {search}
+          chosenId={chosen?.id ?? null}
+          scales={overview.scales.map((s) => s.name)}
+          {choose}
+          preview={(cells) => (pasted = cells)}
+          {write}
+          order={(ids) => void attempt(() => call('POST', '/api/channels/order', { ids }))}
+          selected={(ids) => (selectedIds = ids)}
+        />
+        <div class="foot muted">
+          {#if selectedIds.length > 1}
+            <span><strong>{selectedIds.length} channels</strong></span>
+            <span>Ctrl+Enter writes to all</span><span>Ctrl+D fills down</span>
+            <button class="dotted" onclick={() => void remove(selectedIds)}>Remove them</button>
+          {:else}
+            <span>Enter edits</span><span>Shift+arrows select</span><span
+              >Ctrl+C, Ctrl+V with a spreadsheet</span
+            ><span>Alt+↑↓ or drag moves</span>
+          {/if}
+        </div>
       </div>
       {#if chosen}{#key chosen.id}<ChannelPanel
             channel={chosen}
             {channels}
+            scales={overview.scales}
             units={feed.status.units}
-            onremove={() => void remove(chosen)}
+            onremove={() => void remove([chosen.id])}
           />{/key}{/if}
     </div>
   {/if}
@@ -173,10 +171,45 @@
   units={feed.status.units}
   added={(id) => ((chosenId = id), void goto(resolve(`/channels#${id}`)))}
 />
+<Modal
+  bind:open={() => pasted !== null, (shown) => !shown && (pasted = null)}
+  title="What these cells change"
+  size="lg"
+>
+  {#if pasted}<PastePreview
+      cells={pasted}
+      done={() => {
+        pasted = null;
+        void shell.refresh();
+      }}
+    />{/if}
+</Modal>
+<Modal bind:open title={drawer ? TITLES[drawer] : ''} size="lg">
+  {#if open && drawer === 'columns'}<ColumnChoice
+      {columns}
+      take={(wanted) => {
+        open = false;
+        void attempt(() => call('POST', '/api/layout', { columns: wanted }));
+      }}
+    />
+  {:else if open && drawer === 'scales'}<Scales scales={overview.scales} {channels} />
+  {:else if open && drawer === 'history'}<HistoryList takes={overview.takes} />
+  {:else if open && drawer === 'travel'}<Travel done={() => (open = false)} />{/if}
+</Modal>
 
 <style>
   .search {
-    width: 190px;
+    width: 150px;
+  }
+  .actions {
+    font-size: 12.5px;
+    gap: 14px;
+  }
+  .links {
+    display: flex;
+    gap: 14px;
+    align-items: baseline;
+    align-self: center;
   }
   .columns {
     display: grid;
@@ -186,84 +219,17 @@
     min-height: 0;
   }
   .list {
-    overflow: auto;
+    display: flex;
+    flex-direction: column;
+    overflow: hidden;
   }
-  thead th {
-    position: sticky;
-    top: 0;
-    background: var(--card);
-    z-index: 1;
-  }
-  .group td {
-    background: var(--stone);
+  .foot {
+    display: flex;
+    gap: 18px;
+    border-top: 1px solid var(--line);
+    padding: 5px 10px;
     font-size: 12px;
-    font-weight: 650;
-    color: var(--muted);
-    padding: 3px 8px;
-  }
-  tbody tr:not(.group) {
-    cursor: pointer;
-  }
-  tr.here td {
-    background: var(--tint);
-  }
-  .name {
-    font-weight: 600;
-    max-width: 170px;
     white-space: nowrap;
     overflow: hidden;
-    text-overflow: ellipsis;
-  }
-  .sensor {
-    max-width: 130px;
-    white-space: nowrap;
-    overflow: hidden;
-    text-overflow: ellipsis;
-  }
-  .wire {
-    font-size: 12.5px;
-  }
-  td.num {
-    min-width: 112px;
-  }
-  .red {
-    color: var(--red);
-  }
-  .range {
-    white-space: nowrap;
-    font-size: 12.5px;
-  }
-  .bar {
-    display: inline-block;
-    width: 96px;
-    height: 7px;
-    border-radius: 4px;
-    background: color-mix(in srgb, var(--line) 65%, transparent);
-    overflow: hidden;
-  }
-  .bar span {
-    display: block;
-    height: 100%;
-    background: var(--tooth);
-  }
-  .bar .warning {
-    background: var(--ochre-fill);
-  }
-  .bar .alarm {
-    background: var(--red);
-  }
-  .sign {
-    margin-left: 5px;
-    font-size: 11.5px;
-  }
-  .sign.warning {
-    color: var(--ochre);
-  }
-  .sign.alarm {
-    color: var(--red);
-  }
-  .calibration {
-    font-size: 12.5px;
-    white-space: nowrap;
   }
 </style>

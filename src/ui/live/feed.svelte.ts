@@ -19,10 +19,18 @@ const NOTES = 100;
 /** The page's one connection to what is measured. Reconnects by itself; says when it is cut off. */
 export class LiveFeed {
   connected = $state(false);
-  status = $state.raw<EngineStatus>({ state: 'Watching', take: null, units: [], rules: [], outputs: {} });
+  status = $state.raw<EngineStatus>({
+    state: 'Watching',
+    take: null,
+    units: [],
+    rules: [],
+    outputs: {},
+    actualRates: {},
+  });
   values = $state.raw<Values | null>(null);
   channelIds = $state.raw<string[]>([]);
   notes = $state.raw<LiveNote[]>([]);
+  private places = new Map<string, number>();
   /** Counts buckets frames: strips redraw when it rises. */
   private readonly drawers = new Set<() => void>();
   readonly history = new Map<string, StripHistory>();
@@ -97,6 +105,7 @@ export class LiveFeed {
         const changed = this.channelIds.join() !== hello.channelIds.join();
         const first = this.channelIds.length === 0;
         this.channelIds = hello.channelIds;
+        this.places = new Map(hello.channelIds.map((id, k) => [id, k]));
         this.values = null;
         if (changed && !first) this.onSetup();
         return;
@@ -139,14 +148,18 @@ export class LiveFeed {
     return !this.connected || performance.now() - this.heardMs > STALE_MS;
   }
 
+  private placeOf(id: string): number {
+    return this.places.get(id) ?? -1;
+  }
+
   value(id: string): number {
-    return this.values?.last[this.channelIds.indexOf(id)] ?? NaN;
+    return this.values?.last[this.placeOf(id)] ?? NaN;
   }
   raw(id: string): number {
-    return this.values?.raw[this.channelIds.indexOf(id)] ?? NaN;
+    return this.values?.raw[this.placeOf(id)] ?? NaN;
   }
   stateOf(id: string): ChannelState {
-    const code = this.values?.state[this.channelIds.indexOf(id)];
+    const code = this.values?.state[this.placeOf(id)];
     return code === undefined ? 'not measured' : CHANNEL_STATES[code];
   }
 }

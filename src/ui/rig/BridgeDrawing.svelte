@@ -7,6 +7,7 @@
   let { channel, open = false }: Props = $props();
 
   const kind = $derived(channelKind(channel.kind));
+  const wires = $derived(kind.wires(channel.settings));
   const bridge = $derived(kind.accepts.includes('bridge'));
   const active = $derived(
     bridge
@@ -29,7 +30,7 @@
     <g fill="none" stroke="currentColor" stroke-width="1.4">
       <path d="M97 14 150 61 97 108 44 61Z" />
       <path d="M97 14V10H222M97 108v4H222M150 61H222" />
-      {#if kind.wires.length === 4}<path d="M44 61H18V120H222" stroke-dasharray="3 3" />{:else}<path
+      {#if wires.length === 4}<path d="M44 61H18V120H222" stroke-dasharray="3 3" />{:else}<path
           d="M44 61H24V118"
         />{/if}
     </g>
@@ -44,7 +45,7 @@
         class="arm"
       />
     {/each}
-    {#each kind.wires.filter((w) => w.terminal !== 'S−') as wire, i (wire.terminal)}
+    {#each wires.filter((w) => w.terminal !== 'S−') as wire, i (wire.terminal)}
       <circle cx="224" cy={[10, 61, 112][i]} r="4" fill="currentColor" />
       <text x="234" y={[14, 65, 116][i]} class:wrong={open && i === 1}
         >{wire.terminal} <tspan class="to">{wire.to}</tspan></text
@@ -53,21 +54,21 @@
     {#if open}<path d="M178 54l12 14M190 54l-12 14" class="cross" />{/if}
   </svg>
 {:else}
-  <svg viewBox="0 0 300 {24 + kind.wires.length * 26}" role="img" aria-label="Wires of the terminal">
+  <svg viewBox="0 0 300 {24 + wires.length * 26}" role="img" aria-label="Wires of the terminal">
     <rect
       x="14"
       y="12"
       width="74"
-      height={kind.wires.length * 26}
+      height={wires.length * 26}
       rx="6"
       fill="none"
       stroke="currentColor"
       stroke-width="1.4"
     />
-    <text x="51" y={18 + kind.wires.length * 13} text-anchor="middle"
+    <text x="51" y={18 + wires.length * 13} text-anchor="middle"
       >{kind.title(channel.settings).split(' ')[0].slice(0, 9)}</text
     >
-    {#each kind.wires as wire, i (i)}
+    {#each wires as wire, i (i)}
       <path d="M88 {26 + i * 26}H222" stroke="currentColor" stroke-width="1.4" />
       <circle cx="224" cy={26 + i * 26} r="4" fill="currentColor" />
       <text x="234" y={30 + i * 26} class:wrong={open && i === 0}>{wire.terminal}</text>

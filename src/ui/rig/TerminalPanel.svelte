@@ -3,15 +3,19 @@
   import { resolve } from '$app/paths';
   import { readingText } from '$core/readings';
   import { channelKind, type Channel } from '$contract/channel';
-  import { FAULTS, type UnitDescription } from '$contract/unit';
+  import type { Clue } from '$contract/clues';
+  import { FAULTS, type Probe as PlainProbe, type UnitDescription } from '$contract/unit';
   import type { ChannelState } from '$contract/engine';
   import { Button, Select } from 'flowbite-svelte';
   import { call, faultText, type FaultText } from '../api';
   import FaultNote from '../kit/FaultNote.svelte';
   import BridgeDrawing from './BridgeDrawing.svelte';
+  import HandPanel from './HandPanel.svelte';
   import Spark from './Spark.svelte';
+  import TryOut from './TryOut.svelte';
 
-  type Probe = { unit: string; mean: number; noise: number; trouble: string; remark: string | null };
+  type Probe = PlainProbe & { clues: Clue[] };
+
   type Props = {
     unit: UnitDescription;
     terminal: string;
@@ -26,7 +30,9 @@
   let fault = $state<FaultText | null>(null);
 
   // The text is the same while the unit's live description changes: the effect must not start anew with each.
-  const path = $derived(`/api/units/${unit.serial}/${terminal}`);
+  const path = $derived(`/api/units/${unit.serial}/${encodeURI(terminal)}`);
+  const place = $derived(unit.modules.flatMap((m) => m.terminals).find((t) => t.id === terminal));
+  const hand = $derived(unit.controls.filter((c) => c.terminal === terminal).map((c) => c.id));
   $effect(() => {
     const from = path;
     probe = null;
@@ -60,7 +66,7 @@
       fault = faultText(error);
     }
   };
-  const title = $derived(terminal.replace('/', ' · terminal '));
+  const title = $derived(place?.label ?? terminal.replace('/', ' · terminal '));
 </script>
 
 <aside class="card" aria-label="Terminal {terminal}">
@@ -68,18 +74,25 @@
     <h1>{title}</h1>
     <span class="muted">{channel?.name ?? 'free'}</span>
   </div>
-  {#if open}
-    <p class="wrong"><strong>◇ Open between the terminal and the sensor</strong></p>
-    <p>
-      The reading is past the end of the range and does not move. Look at the clamp first: conductor, not
-      insulation; then at the cable. <strong>Take the supply off before you touch it.</strong>
+  {#each probe?.clues ?? [] as clue (clue.what)}
+    <div class="clue">
+      <p class="wrong"><strong>◇ {clue.what}</strong></p>
+      <p>{clue.check}</p>
+    </div>
+  {/each}
+  {#if channel}
+    {#if channelKind(channel.kind).wires(channel.settings).length}<BridgeDrawing {channel} {open} />{/if}
+    <p class="muted">
+      {channelKind(channel.kind).wiring}
+      {#if channelKind(channel.kind).powerFirst}<strong>Take the supply off before you touch a wire.</strong
+        >{/if}
     </p>
   {/if}
-  {#if channel}
-    <BridgeDrawing {channel} {open} />
-    <p class="muted">{channelKind(channel.kind).wiring}</p>
-  {/if}
-  <h2>Raw reading</h2>
+  <h2>
+    {unit.modules.some((m) => m.bandwidthShare === 0 && terminal.startsWith(m.id + '/'))
+      ? 'Last value'
+      : 'Raw reading'}
+  </h2>
   {#if !answering}
     <p class="wrong">○ The unit does not answer: plug it in again, it is found by itself.</p>
   {:else if probe}
@@ -90,12 +103,15 @@
             ? `> ${readingText(probe.mean, { digits: 3 })}`
             : 'no number'
           : readingText(probe.mean, { digits: 5 })}</span
-      ><span class="muted mono">{probe.unit}</span><span class="muted noise"
-        >noise {readingText(probe.noise, { digits: 2 })} rms</span
-      >
+      ><span class="muted mono">{probe.unit === '1' ? '' : probe.unit}</span>{#if probe.noise > 0}<span
+          class="muted noise">noise {readingText(probe.noise, { digits: 2 })} rms</span
+        >{/if}
     </div>
     <Spark values={trail} />
-    {#if probe.remark}<p class="remark">▲ {probe.remark}</p>{/if}
+    {#if probe.biasV !== undefined}<p class="muted small">
+        bias of the sensor’s supply <span class="mono">{probe.biasV.toFixed(1)} V</span>
+      </p>{/if}
+    {#if place}<TryOut {path} kind={place.kind} {probe} />{/if}
   {/if}
   {#if fault && answering}<FaultNote {fault} />{/if}
   <div class="row">
@@ -103,12 +119,16 @@
       <Button size="sm" color="alternative" href={resolve(`/channels#${channel.id}`)}>Open the channel</Button
       >
     {:else}
-      <Button size="sm" href={resolve(`/channels?add=${encodeURIComponent(terminal)}`)}
+      <Button size="sm" href={resolve(`/channels?add=${encodeURIComponent(`${unit.serial} ${terminal}`)}`)}
         >Add a channel here</Button
       >
     {/if}
   </div>
-  {#if unit.standIn && unit.controls.length}
+  {#if hand.length}
+    <h2>Hand at the rig</h2>
+    <HandPanel {unit} only={hand} />
+  {/if}
+  {#if unit.standIn && unit.controls.length > 1}
     <h2>Play a fault <span class="muted">on this stand-in</span></h2>
     <Select
       size="sm"
@@ -150,8 +170,12 @@
   .wrong {
     color: var(--red);
   }
-  .remark {
-    color: var(--ochre);
+  .clue {
+    border-left: 3px solid var(--red);
+    padding-left: 10px;
+  }
+  .small {
+    font-size: 12.5px;
   }
   .now {
     display: flex;

@@ -11,6 +11,7 @@
   import type { FaultText } from '../api';
   import { parseNumber, type EditorOptions } from './options';
   import { useChoices } from './choices';
+  import FormulaEditor from './FormulaEditor.svelte';
 
   type Props = {
     field: SentenceField;
@@ -47,9 +48,9 @@
 
   onMount(() => {
     if (info.editor === 'range') {
-      const range = held as { min: number; max: number };
-      low = numberText(range.min);
-      high = numberText(range.max);
+      const range = held as { min: number; max: number } | null;
+      low = range ? numberText(range.min) : '';
+      high = range ? numberText(range.max) : '';
     } else if (info.editor === 'channels') picked = [...(held as string[])];
     else if (info.editor === 'names') text = (held as string[]).join(', ');
     else
@@ -63,12 +64,19 @@
         at.bottom + 6 + offsetHeight > innerHeight ? Math.max(8, at.top - offsetHeight - 6) : at.bottom + 6,
     };
     requestAnimationFrame(() => {
-      const first = box.querySelector<HTMLElement>('input, select, textarea, [aria-checked=true], button');
+      const first = box.querySelector<HTMLElement>(
+        info.editor === 'choice'
+          ? '[aria-checked=true], input, button'
+          : 'input, select, .cm-content, textarea, button',
+      );
       first?.focus();
       if (first instanceof HTMLInputElement && first.type === 'text') first.select();
     });
   });
 
+  const free = $derived(
+    info.editor === 'choice' && (info.options as { free?: boolean } | undefined)?.free === true,
+  );
   const nullable = $derived(info.none !== undefined && info.editor === 'number');
 
   function submit() {
@@ -82,6 +90,7 @@
         return take(number);
       }
       case 'range': {
+        if (low.trim() === '' && high.trim() === '' && info.none !== undefined) return take(null);
         const [min, max] = [parseNumber(low), parseNumber(high)];
         if (Number.isNaN(min) || Number.isNaN(max)) return void (local = 'Give two numbers.');
         return take({ min, max });
@@ -95,6 +104,11 @@
         );
       case 'channels':
         return take(picked);
+      case 'choice': {
+        const number = typeof held === 'number' ? parseNumber(text.replace(unit, '')) : NaN;
+        if (typeof held === 'number' && Number.isNaN(number)) return void (local = `“${text}” is no number.`);
+        return take(typeof held === 'number' ? number : text.trim());
+      }
       default:
         return take(text);
     }
@@ -105,7 +119,7 @@
     if (
       event.key === 'Enter' &&
       (event.target as HTMLElement).tagName !== 'BUTTON' &&
-      !(event.shiftKey && info.editor === 'formula')
+      info.editor !== 'formula'
     ) {
       event.preventDefault();
       submit();
@@ -145,6 +159,18 @@
         >
       {/each}
     </div>
+    {#if free}
+      <div class="row">
+        <input
+          type="text"
+          bind:value={text}
+          aria-label="Another {info.label.toLowerCase()}"
+          aria-invalid={fault !== null || local !== null}
+          size="12"
+          placeholder="another"
+        /><span class="muted">{unit}</span>
+      </div>
+    {/if}
   {:else if info.editor === 'channel'}
     <div class="choices" role="radiogroup" aria-label={info.label}>
       {#each pickable as c (c.id)}
@@ -175,18 +201,17 @@
       <span class="muted">{unit}</span>
     </div>
   {:else if info.editor === 'formula'}
-    <textarea bind:value={text} rows="3" cols="38" aria-label={info.label} spellcheck="false" class="mono"
-    ></textarea>
-    <div class="insert">
-      {#each pickable as c (c.id)}<button
-          onclick={() => (text = `${text}${text && !/\s$/.test(text) ? ' ' : ''}"${c.name}"`)}
-          >{c.name}</button
-        >{/each}
-    </div>
+    <FormulaEditor
+      bind:text
+      channels={pickable}
+      unit={String(value.unit ?? '1')}
+      label={info.label}
+      {submit}
+    />
   {:else}
     <div class="row">
       <input
-        type="text"
+        type={info.editor === 'secret' ? 'password' : 'text'}
         bind:value={text}
         inputmode={info.editor === 'number' ? 'decimal' : 'text'}
         aria-label={info.label}
@@ -215,7 +240,7 @@
     border-radius: var(--radius);
     box-shadow: 0 8px 26px rgb(38 33 29 / 0.16);
     padding: 10px 12px;
-    max-width: 340px;
+    max-width: 460px;
     font-size: 13px;
     line-height: 1.4;
   }
@@ -228,8 +253,7 @@
     gap: 8px;
     align-items: center;
   }
-  input[type='text'],
-  textarea {
+  input:not([type='checkbox']) {
     font-family: var(--font-mono);
     font-size: 14px;
     border: 1px solid var(--line);
@@ -281,20 +305,6 @@
   .plainbutton {
     margin-top: 6px;
     color: var(--plum);
-  }
-  .insert {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 3px;
-    max-height: 110px;
-    overflow: auto;
-    margin-top: 6px;
-  }
-  .insert button {
-    font-size: 12px;
-    border: 1px solid var(--line);
-    border-radius: 5px;
-    padding: 1px 6px;
   }
   .help {
     color: var(--muted);

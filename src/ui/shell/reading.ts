@@ -33,6 +33,8 @@ export const STATE_SIGN: Record<ChannelState, string> = {
   'over range': '⊤',
   lost: '○',
   'not measured': '○',
+  short: '◇',
+  silent: '◌',
 };
 
 /** Group that a channel without one stands in. */

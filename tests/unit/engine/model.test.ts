@@ -102,10 +102,10 @@ describe('the electrical side of the stand-in', () => {
 
   test('a free input shows noise and says that it means nothing; a wired one is quiet', () => {
     const u = unit();
-    const free = u.probe('A4/5');
+    const free = u.probe('A4/5', null);
     expect(free.remark).toContain('Nothing is connected');
-    expect(free.noise).toBeGreaterThan(u.probe('A4/1').noise * 100);
-    expect(() => u.probe('B9/1')).toThrow(/no terminal “B9\/1”/);
+    expect(free.noise).toBeGreaterThan(u.probe('A4/1', null).noise * 100);
+    expect(() => u.probe('B9/1', null)).toThrow(/no terminal “B9\/1”/);
   });
   test('what is driven past the output’s range, or set where there is no output, is refused', () => {
     const u = unit();
@@ -131,7 +131,7 @@ describe('the electrical side of the stand-in', () => {
   test('a unit that is asked while its plug is out says so, with the way back', () => {
     const u = unit();
     u.setControl!('plugged', 0);
-    expect(() => u.probe('A4/1')).toThrow(/does not answer.*Plug it in again/);
+    expect(() => u.probe('A4/1', null)).toThrow(/does not answer.*Plug it in again/);
   });
 });
 
@@ -141,7 +141,7 @@ test('computed channels bring rates together: the fastest sets the pace, slower 
   const b = bench(openCountingSource('T-1', 'count', 2), [
     count('Fast', 1, 1000),
     count('Slow', 2, 10),
-    channel('Both', 'computed', null, { formula: '"Fast" - 100 * "Slow"' }),
+    channel('Both', 'computed', null, { unit: 'V', formula: '"Fast" - 100 * "Slow"' }),
   ]);
   b.run(2);
   // The fast index minus a hundred times the slow one runs from 0 to 99 in each slow sample.

@@ -12,7 +12,8 @@ import { LiveHub } from '$service/live-hub';
 import { armTake } from '$service/record';
 import { lineFigure, stripChart } from '$service/report/figures';
 import { makeReport } from '$service/report/report';
-import { addChannel, editPlan } from '$service/setup';
+import { addChannel } from '$service/setup/channels';
+import { editPlan } from '$service/setup/plan';
 import {
   cancelStudy,
   changeStudy,

@@ -4,7 +4,9 @@ import { join } from 'node:path';
 import { afterEach, beforeEach, expect, test } from 'vitest';
 import { Access, ownName, sameOrigin } from '$service/access';
 import { openApp, jobOf, type App } from '$service/app';
-import { addChannel, editChannel, editPlan, redo, removeChannel, undo } from '$service/setup';
+import { redo, undo } from '$service/setup/change';
+import { addChannel, editChannel, removeChannel } from '$service/setup/channels';
+import { editPlan } from '$service/setup/plan';
 import { listChannels, listLog } from '$store/entities';
 
 let folder: string;

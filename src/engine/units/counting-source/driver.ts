@@ -1,6 +1,6 @@
 import { rateFromHz, samplesBefore, type Rate } from '$core/time/rate';
 import type { UnitModule } from '$contract/unit';
-import { groupByRate, type OpenUnit, type UnitDriver } from '../driver';
+import { described, groupByRate, type AcquireRequest, type OpenUnit, type UnitDriver } from '../driver';
 
 /** Values repeat after this many samples: every count below is exact in float32. */
 export const COUNT_MODULUS = 1 << 20;
@@ -15,34 +15,26 @@ const module = (channels: number): UnitModule => ({
 
 /** A unit whose every sample is its own index: shows that nothing is lost, doubled or reordered on the way. */
 export function openCountingSource(serial: string, name: string, channels: number): OpenUnit {
+  const own = module(channels);
   let groups: {
     rate: Rate;
     startNs: bigint;
     delivered: number;
-    terminals: string[];
+    requests: AcquireRequest[];
     buffer: Float32Array;
   }[] = [];
   return {
-    describe: () => ({
-      serial,
-      kind: 'counting source',
-      name,
-      firmware: '1',
-      calibratedUntil: '',
-      modules: [module(channels)],
-      controls: [],
-      faults: {},
-      standIn: true,
-    }),
+    describe: () =>
+      described({ serial, kind: 'counting source', name }, { firmware: '1', modules: [own], standIn: true }),
     start(requests, startNs) {
-      groups = [...groupByRate(requests)].map(([rateHz, list]) => ({
+      groups = [...groupByRate(requests, [own])].map(([rateHz, list]) => ({
         rate: rateFromHz(rateHz),
         startNs,
         delivered: 0,
-        terminals: list.map((r) => r.terminal),
+        requests: list,
         buffer: new Float32Array(8192),
       }));
-      return groups.map(({ rate, terminals }) => ({ rate, startNs, terminals }));
+      return groups.map(({ rate, requests: list }) => ({ rate, startNs, requests: list }));
     },
     poll(nowNs) {
       return groups.flatMap((g, group) => {
@@ -58,8 +50,8 @@ export function openCountingSource(serial: string, name: string, channels: numbe
             group,
             firstIndex,
             count,
-            columns: g.terminals.map(() => column),
-            trouble: g.terminals.map(() => 'none' as const),
+            columns: g.requests.map(() => column),
+            trouble: g.requests.map(() => 'none' as const),
           },
         ];
       });
@@ -72,7 +64,5 @@ export function openCountingSource(serial: string, name: string, channels: numbe
 
 export const countingSource: UnitDriver = {
   kind: 'counting source',
-  title: 'Counting source, 32 channels, for proving a recording chain (stand-in)',
-  discover: (known) => known.filter((u) => u.kind === 'counting source'),
-  open: (serial, name) => openCountingSource(serial, name, 32),
+  open: ({ serial, name }) => openCountingSource(serial, name, 32),
 };

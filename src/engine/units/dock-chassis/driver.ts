@@ -1,7 +1,14 @@
 import { FarrierError, badInput, notFound } from '$core/errors';
 import { rateFromHz, samplesBefore, type Rate } from '$core/time/rate';
 import type { Fault, StandInControl } from '$contract/unit';
-import { groupByRate, type OpenUnit, type RawBlock, type UnitDriver } from '../driver';
+import {
+  described,
+  groupByRate,
+  type AcquireRequest,
+  type OpenUnit,
+  type RawBlock,
+  type UnitDriver,
+} from '../driver';
 import { Rotor, STEP_S, type RotorState } from './rotor';
 import { TerminalSignal, type Scene } from './signals';
 import { MODULES, RAW_UNIT, WIRED } from './wiring';
@@ -12,6 +19,7 @@ interface Group {
   rate: Rate;
   startNs: bigint;
   delivered: number;
+  requests: AcquireRequest[];
   signals: TerminalSignal[];
   buffers: Float32Array[];
 }
@@ -100,20 +108,23 @@ export function openDockChassis(
   }
 
   return {
-    describe: () => ({
-      serial,
-      kind: 'dock chassis',
-      name,
-      firmware: '1.4',
-      calibratedUntil: '2027-03-14',
-      modules: MODULES,
-      controls: [...controls.values()],
-      faults,
-      standIn: true,
-    }),
+    describe: () =>
+      described(
+        { serial, kind: 'dock chassis', name },
+        {
+          firmware: '1.4',
+          calibratedUntil: '2027-03-14',
+          temperature: Math.round((scene.rotor.cabinet + 6) * 2) / 2,
+          modules: MODULES,
+          controls: [...controls.values()],
+          faults,
+          standIn: true,
+          abilities: ['self-test', 'reset'],
+        },
+      ),
     start(requests, startNs) {
       answering();
-      groups = [...groupByRate(requests)].map(([rateHz, list]) => {
+      groups = [...groupByRate(requests, MODULES)].map(([rateHz, list]) => {
         if (list.length * rateHz > 4e6)
           throw badInput(
             'sample rate',
@@ -124,15 +135,16 @@ export function openDockChassis(
           rate: rateFromHz(rateHz),
           startNs,
           delivered: 0,
+          requests: list,
           signals: list.map((r) => {
-            const signal = new TerminalSignal(r.terminal, rateHz, r.resistance ?? false, seed);
+            const signal = new TerminalSignal(r.terminal, rateHz, r.kind === 'platinum sensor', seed);
             signal.fault = faults[r.terminal] ?? 'none';
             return signal;
           }),
           buffers: list.map(() => new Float32Array(1024)),
         };
       });
-      return groups.map((g) => ({ rate: g.rate, startNs, terminals: g.signals.map((s) => s.terminal) }));
+      return groups.map(({ rate, requests: list }) => ({ rate, startNs, requests: list }));
     },
     poll(nowNs) {
       answering();
@@ -186,12 +198,12 @@ export function openDockChassis(
         throw badInput('output value', `${value} V`, 'The output gives −10 to 10 V.');
       outputs[terminal] = value;
     },
-    probe(terminal) {
+    probe(terminal, as) {
       answering();
       const module = terminal.split('/')[0];
       if (!RAW_UNIT[module]) throw notFound('terminal', terminal);
       takeInputs();
-      const resistance = terminal === WIRED.sealWater;
+      const resistance = as ? as.kind === 'platinum sensor' : terminal === WIRED.sealWater;
       const signal = new TerminalSignal(terminal, 50, resistance, seed + Math.round(rotor.timeS * 1000));
       signal.fault = faults[terminal] ?? 'none';
       const free = !(Object.values(WIRED).flat() as string[]).includes(terminal);
@@ -220,7 +232,34 @@ export function openDockChassis(
           free && module !== 'A6'
             ? 'Nothing is connected: the input floats and shows noise, these numbers mean nothing.'
             : null,
+        ...(module === 'A6' && { output: outputs[terminal] ?? 0 }),
+        ...(module === 'A3' && { biasV: free || signal.trouble === 'open' ? 24 : 11.4 }),
       };
+    },
+    tryOut(terminal, act) {
+      if (act.set !== 'value')
+        throw badInput('try-out', act.set, `Terminal ${terminal} has nothing of that kind.`);
+      this.setOutput(terminal, act.value);
+    },
+    selfTest() {
+      answering();
+      const broken = Object.entries(faults).filter(([, fault]) => fault !== 'none');
+      const checks = MODULES.map((m) => {
+        const at = broken.filter(([terminal]) => terminal.startsWith(`${m.id}/`));
+        return {
+          what: `${m.id} ${m.title}`,
+          ok: at.length === 0,
+          says:
+            at.map(([t, fault]) => `${t}: ${fault}`).join(', ') ||
+            'converter, reference and supply within limits',
+        };
+      });
+      return { ok: checks.every((c) => c.ok), atMs: Date.now(), tookMs: 0, checks };
+    },
+    reset() {
+      answering();
+      for (const key of Object.keys(outputs)) delete outputs[key];
+      Object.assign(outputs, { [WIRED.brake]: 3, [WIRED.pump]: 1 });
     },
     setControl(id, value) {
       const found = controls.get(id);
@@ -239,11 +278,8 @@ export function openDockChassis(
   };
 }
 
-/** Stand-in chassis: found when the job has added one. */
 export const dockChassis: UnitDriver = {
   kind: 'dock chassis',
-  title: 'Dock chassis, six modules on a tidal-stream rotor (stand-in)',
-  discover: (known) => known.filter((u) => u.kind === 'dock chassis'),
-  open: (serial, name, nowNs) =>
-    openDockChassis(serial, name, nowNs, { tidePhaseS: 5200, faults: { 'A2/2': 'open wire' } }),
+  open: ({ serial, name }, clock) =>
+    openDockChassis(serial, name, clock(), { tidePhaseS: 5200, faults: { 'A2/2': 'open wire' } }),
 };

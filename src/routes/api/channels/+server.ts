@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { addChannel } from '$service/setup';
+import { addChannel, addChannels } from '$service/setup/channels';
 import { readJson, route } from '../../http';
 
 const NewChannel = z.strictObject({
@@ -7,10 +7,12 @@ const NewChannel = z.strictObject({
   kind: z.string().max(40),
   group: z.string().max(60).optional(),
   sensorSerial: z.string().max(60).optional(),
-  wire: z.strictObject({ unit: z.string().max(60), terminal: z.string().max(20) }).nullable(),
+  wire: z.strictObject({ unit: z.string().max(60), terminal: z.string().max(120) }).nullable(),
   settings: z.record(z.string(), z.unknown()).optional(),
 });
 
-export const POST = route(async ({ locals, request }) =>
-  addChannel(locals.app, await readJson(request, NewChannel)),
-);
+/** Adds one channel, or several as one change. */
+export const POST = route(async ({ locals, request }) => {
+  const input = await readJson(request, z.union([NewChannel, z.array(NewChannel).min(1).max(2000)]));
+  return Array.isArray(input) ? addChannels(locals.app, input) : addChannel(locals.app, input);
+});

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { editPlan } from '$service/setup';
+import { editPlan } from '$service/setup/plan';
 import { readJson, route } from '../../http';
 
 /** The values themselves are checked with the whole plan. */

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { editRule } from '$service/setup';
+import { editRule } from '$service/setup/plan';
 import { readJson, route } from '../../http';
 
 export const POST = route(async ({ locals, request }) =>

@@ -1,4 +1,4 @@
-import { redo, undo } from '$service/setup';
+import { redo, undo } from '$service/setup/change';
 import { route } from '../../http';
 
 /** Takes the last change back, or with ?again makes it anew. */

@@ -1,8 +1,8 @@
 import { z } from 'zod';
-import { addStandIn } from '$service/server';
+import { addUnit } from '$service/units';
 import { readJson, route } from '../../http';
 
-/** Adds a stand-in from the catalogue. */
+/** Adds a unit from the catalogue. */
 export const POST = route(async ({ locals, request }) =>
-  addStandIn(locals.app, (await readJson(request, z.strictObject({ kind: z.string().max(60) }))).kind),
+  addUnit(locals.app, (await readJson(request, z.strictObject({ kind: z.string().max(60) }))).kind),
 );

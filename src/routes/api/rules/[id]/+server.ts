@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { editRule, removeRule } from '$service/setup';
+import { editRule, removeRule } from '$service/setup/plan';
 import { readJson, route } from '../../../http';
 
 export const PATCH = route(async ({ locals, request, params }) =>

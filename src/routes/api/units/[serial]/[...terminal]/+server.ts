@@ -1,6 +1,9 @@
-import { route } from '../../../../http';
+import { TryOut } from '$contract/unit';
+import { probe, tryOut } from '$service/units';
+import { readJson, route } from '../../../../http';
 
-/** The raw reading of a terminal now, free or in use. */
-export const GET = route(({ locals, params }) =>
-  locals.app.engine.command({ do: 'probe', unit: params.serial!, terminal: params.terminal! }),
+export const GET = route(({ locals, params }) => probe(locals.app, params.serial!, params.terminal!));
+/** Sets a terminal by hand, outside a recording. */
+export const POST = route(async ({ locals, request, params }) =>
+  tryOut(locals.app, params.serial!, params.terminal!, await readJson(request, TryOut)),
 );

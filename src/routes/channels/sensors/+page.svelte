@@ -1,8 +1,8 @@
 <script lang="ts">
-  import RigPage from '$ui/rig/RigPage.svelte';
+  import SensorsPage from '$ui/sensors/SensorsPage.svelte';
   import type { PageProps } from './$types';
 
   let { data }: PageProps = $props();
 </script>
 
-<RigPage overview={data.overview!} />
+<SensorsPage sensors={data.sensors} />

@@ -1,0 +1,108 @@
+import { field, type Sentence } from '$core/sentence/sentence';
+import { isUnit } from '$core/units/units';
+import { z } from 'zod';
+import { CHANNEL_KINDS } from './kinds/kinds';
+
+const SENSOR_KINDS = CHANNEL_KINDS.filter(
+  (k) => k.accepts.length > 0 && k.kind !== 'driven' && k.kind !== 'cold junction' && k.kind !== 'value',
+).map((k) => k.kind);
+const unit = z
+  .string()
+  .max(30)
+  .refine((u) => u === '' || isUnit(u), 'This is no unit.');
+const finite = z.number('Give a number.').min(-1e12).max(1e12);
+const day = z
+  .string()
+  .regex(/^(\d{4}-\d{2}-\d{2})?$/, 'Write it like 2026-03-14.')
+  .refine((d) => d === '' || !Number.isNaN(Date.parse(d)), 'There is no such day.');
+
+/** A sensor as it lies in the drawer: it outlives jobs. */
+export const Sensor = z.strictObject({
+  serial: field(z.string().trim().min(1, 'Give its serial number.').max(60), {
+    label: 'Serial number',
+    editor: 'text',
+    help: 'As engraved: takes and certificates name it.',
+  }),
+  kind: field(z.enum(SENSOR_KINDS), { label: 'Kind', editor: 'choice', options: SENSOR_KINDS }),
+  model: field(z.string().trim().max(120), { label: 'Model', editor: 'text', none: 'no model given' }),
+  unit: field(unit, { label: 'Unit', editor: 'text', none: 'no unit' }),
+  range: field(
+    z
+      .object({ min: finite, max: finite })
+      .refine((r) => r.min < r.max, 'The lower end has to be below the upper one.')
+      .nullable(),
+    { label: 'Range', editor: 'range', unitFrom: 'unit', none: 'not given' },
+  ),
+  /** Values of the channel kind's settings that the sheet gives, such as sensitivity or gauge factor. */
+  sheet: z.record(z.string(), z.union([z.number(), z.string()])),
+  calibratedOn: field(day, { label: 'Calibrated on', editor: 'text', none: 'not known' }),
+  calibratedUntil: field(day, {
+    label: 'Due',
+    editor: 'text',
+    none: 'not known',
+    help: 'Said before a take when it is past.',
+  }),
+  note: field(z.string().max(1000), { label: 'Note', editor: 'text', none: 'nothing' }),
+});
+export type Sensor = z.infer<typeof Sensor>;
+
+export const sensorSentence: Sentence<typeof Sensor> = {
+  schema: Sensor,
+  template: () =>
+    'Sensor {serial}: {kind}, {model}, for {range} in {unit}. Calibrated on {calibratedOn}, due {calibratedUntil}. Note: {note}.',
+};
+
+export const NEW_SENSOR: Sensor = {
+  serial: '',
+  kind: 'bridge sensor',
+  model: '',
+  unit: '',
+  range: null,
+  sheet: {},
+  calibratedOn: '',
+  calibratedUntil: '',
+  note: '',
+};
+
+/** Keys of a channel kind's settings that belong to the sensor, not to its use. */
+export const SHEET_KEYS: Record<string, readonly string[]> = {
+  'strain bridge': ['arrangement', 'resistance', 'gaugeFactor', 'poisson', 'excitation'],
+  'bridge sensor': ['resistance', 'sensitivity', 'fullScale', 'excitation'],
+  vibration: ['sensitivity', 'supplyMa'],
+  sound: ['sensitivity', 'supplyMa'],
+  thermocouple: ['type'],
+  'platinum sensor': ['r0', 'leads'],
+  'current loop': ['low', 'high'],
+  voltage: ['slope', 'offset'],
+  potentiometer: ['low', 'high', 'excitation'],
+  pulses: ['perTurn'],
+  counter: ['perTurn', 'edges'],
+};
+
+/** A sensor with where it is used and what hangs on it. */
+export interface SensorView extends Sensor {
+  usedBy: { channel: string; channelId: string; job: string }[];
+  documents: { id: number; name: string; bytes: number }[];
+  due: boolean;
+}
+
+/** One value that a sensor's sheet would change in a channel. */
+export interface SheetDifference {
+  key: string;
+  label: string;
+  now: string;
+  next: string;
+}
+
+/** A chip that was read, and what it would change. */
+export interface ReadChip {
+  terminal: string;
+  channelId: string | null;
+  channel: string | null;
+  sensor: Sensor | null;
+  title: string;
+  /** All that the chip says, label and text. */
+  sheet: { label: string; text: string }[];
+  differences: SheetDifference[];
+  fault: string | null;
+}

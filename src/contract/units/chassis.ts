@@ -1,0 +1,21 @@
+import { unitKind, type UnitKind } from './unit-kind';
+
+const chassis = (kind: string, prefix: string, title: string, says: string): UnitKind =>
+  unitKind({ kind, title, says, prefix, standIn: true, settings: null, defaults: {} });
+
+/** Chassis and other units that are found by themselves; stand-ins until hardware is there. */
+export const CHASSIS_KINDS: readonly UnitKind[] = [
+  chassis('dock chassis', 'QH', 'Dock chassis', 'Six modules on a tidal-stream rotor that turns.'),
+  chassis(
+    'bench chassis',
+    'BC',
+    'Bench chassis',
+    'Ten modules, every kind of input and output; each sensor is moved by hand.',
+  ),
+  chassis(
+    'counting source',
+    'CS',
+    'Counting source',
+    '32 channels whose every sample is its own number: proves a recording chain.',
+  ),
+];

@@ -1,0 +1,88 @@
+import { asFarrierError } from '$core/errors';
+import { sampleTimeNs, samplesBefore } from '$core/time/rate';
+import type { Channel } from '$contract/channel';
+import { acquiredSignal, junctionOf, requestsFor, type Group, type Signal } from './signals';
+import type { AcquiredGroup, OpenUnit } from './units/driver';
+
+/** A unit, whether it answers, and the signals that come from it. */
+export interface UnitSlot {
+  unit: OpenUnit;
+  serial: string;
+  name: string;
+  answering: boolean;
+  says: string;
+  groups: Group[];
+  /** Signals of each of the driver's groups, in the order of its columns. */
+  columns: Signal[][];
+}
+
+export const newSlot = (unit: OpenUnit, serial: string, name: string): UnitSlot => ({
+  unit,
+  serial,
+  name,
+  answering: true,
+  says: '',
+  groups: [],
+  columns: [],
+});
+
+/** Starts a unit on what the channels ask of it. @returns its signals, junctions before what needs them
+ *  @throws FarrierError when the unit does not answer */
+export function startSlot(slot: UnitSlot, channels: Channel[], nowNs: bigint): Signal[] {
+  slot.groups = [];
+  slot.columns = [];
+  const byId = new Map(channels.map((c) => [c.id, c]));
+  const acquired = slot.unit.start(requestsFor(slot.serial, channels), nowNs);
+  slot.answering = true;
+  slot.says = '';
+  slot.groups = acquired.map((g) => ({
+    unit: slot.serial,
+    rate: g.rate,
+    startNs: g.startNs,
+    base: 0,
+    first: 0,
+    count: 0,
+    next: 0,
+  }));
+  slot.columns = acquired.map((g, k) => signalsOf(g, slot.groups[k], byId));
+  return slot.columns.flatMap((column) => [
+    ...column.filter((s) => !s.channel),
+    ...column.filter((s) => s.channel),
+  ]);
+}
+
+function signalsOf({ requests }: AcquiredGroup, group: Group, byId: Map<string, Channel>): Signal[] {
+  const junctions = new Map<string, Signal>();
+  for (const { terminal, channelId } of requests)
+    if (channelId === null) junctions.set(terminal, acquiredSignal(null, terminal, group, null));
+  return requests.map(({ terminal, channelId }) => {
+    const channel = channelId === null ? undefined : byId.get(channelId);
+    if (!channel) return junctions.get(terminal)!;
+    const junction = channel.kind === 'thermocouple' ? (junctions.get(junctionOf(terminal)) ?? null) : null;
+    return acquiredSignal(channel, terminal, group, junction);
+  });
+}
+
+/** Starts a lost unit again on the same signals; their samples go on at the index that belongs to the time.
+ *  @throws FarrierError while it does not answer */
+export function resumeSlot(slot: UnitSlot, channels: Channel[], nowNs: bigint): void {
+  for (const group of slot.groups) group.base = samplesBefore(group.rate, nowNs - group.startNs);
+  const first = slot.groups[0];
+  slot.unit.start(
+    requestsFor(slot.serial, channels),
+    first ? sampleTimeNs(first.startNs, first.rate, first.base) : nowNs,
+  );
+  for (const column of slot.columns) for (const s of column) s.trouble = 'none';
+  slot.answering = true;
+  slot.says = '';
+}
+
+/** Marks a unit and its signals as lost. @returns the sentence to note, or null when it was known */
+export function loseSlot(slot: UnitSlot, error: unknown): string | null {
+  const fault = asFarrierError(error, slot.name);
+  const news = slot.answering ? `${slot.name} was lost. ${fault.text.why ?? ''}`.trim() : null;
+  slot.answering = false;
+  slot.says = fault.message;
+  for (const column of slot.columns) for (const s of column) s.trouble = 'lost';
+  return news;
+}

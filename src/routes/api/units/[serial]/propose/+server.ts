@@ -1,0 +1,4 @@
+import { proposeLines } from '$service/units';
+import { route } from '../../../../http';
+
+export const GET = route(({ locals, params }) => proposeLines(locals.app, params.serial!));

@@ -1,0 +1,4 @@
+import { resetUnit } from '$service/units';
+import { route } from '../../../../http';
+
+export const POST = route(({ locals, params }) => resetUnit(locals.app, params.serial!));

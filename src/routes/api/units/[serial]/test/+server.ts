@@ -1,0 +1,4 @@
+import { selfTest } from '$service/units';
+import { route } from '../../../../http';
+
+export const POST = route(({ locals, params }) => selfTest(locals.app, params.serial!));

@@ -1,0 +1,7 @@
+import { viewSensors } from '$service/sensors';
+import type { PageServerLoad } from './$types';
+
+export const load: PageServerLoad = ({ locals, depends }) => {
+  depends('farrier:setup');
+  return { sensors: viewSensors(locals.app) };
+};

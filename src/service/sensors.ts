@@ -1,0 +1,356 @@
+import Papa from 'papaparse';
+import { asFarrierError, badInput, conflict, notFound } from '$core/errors';
+import { NO_NAMES, fieldText, sentenceFields } from '$core/sentence/sentence';
+import { decodeTeds } from '$core/teds/teds';
+import { quantityOf } from '$core/units/units';
+import { changeSettings, channelKind, checkSettings, commonOf, type Channel } from '$contract/channel';
+import { chipSheet, sensorOfChip } from '$contract/chip';
+import { NEW_SENSOR, Sensor, type ReadChip, type SensorView, type SheetDifference } from '$contract/sensor';
+import * as store from '$store/entities';
+import { log, type App } from './app';
+import { BENCH, channelsOf, check, idle } from './setup/change';
+import { addChannel, replaceChannel } from './setup/channels';
+
+const MAX_DOCUMENT = 20_000_000;
+
+/** Whether a sensor's calibration is past its day. */
+export const isDue = ({ calibratedUntil }: Sensor) =>
+  calibratedUntil !== '' && calibratedUntil < new Date().toISOString().slice(0, 10);
+
+/** The drawer: every sensor with where it is used, in any job, and its papers. */
+export function viewSensors(app: App): SensorView[] {
+  const documents = store.listDocuments(app.db);
+  const used = store.listJobs(app.db).flatMap((job) =>
+    store
+      .listChannels(app.db, job.id)
+      .filter((c) => c.sensorSerial)
+      .map((c) => ({ serial: c.sensorSerial, use: { channel: c.name, channelId: c.id, job: job.name } })),
+  );
+  return store.listSensors(app.db).map((sensor) => ({
+    ...sensor,
+    usedBy: used.filter((u) => u.serial === sensor.serial).map((u) => u.use),
+    documents: documents
+      .filter((d) => d.sensorSerial === sensor.serial)
+      .map(({ id, name, bytes }) => ({ id, name, bytes })),
+    due: isDue(sensor),
+  }));
+}
+
+const find = (app: App, serial: string) => store.listSensors(app.db).find((s) => s.serial === serial);
+
+/** Puts a sensor into the drawer or changes one. @param former its serial number so far, null for a new one
+ *  @throws `bad_input`, `conflict` for a serial number in use */
+export function putSensor(app: App, former: string | null, edit: Partial<Sensor>, by = BENCH): Sensor {
+  const before = former === null ? null : find(app, former);
+  if (before === undefined) throw notFound('sensor', former!);
+  const sensor = check(Sensor, { ...(before ?? NEW_SENSOR), ...edit });
+  checkSheet(sensor);
+  if (sensor.serial !== former && find(app, sensor.serial))
+    throw conflict(
+      'serial',
+      `There is a sensor ${sensor.serial} already.`,
+      'Two sensors never share a serial number.',
+    );
+  app.db.transaction(() => {
+    if (former !== null && former !== sensor.serial) store.renameSensor(app.db, former, sensor.serial);
+    store.putSensor(app.db, sensor);
+  });
+  log(
+    app,
+    'sensor',
+    former === null
+      ? `Sensor ${sensor.serial} is in the drawer: ${sensor.kind}, ${sensor.model}.`
+      : `Sensor ${sensor.serial} was changed.`,
+    { by },
+  );
+  return sensor;
+}
+
+/** The values of a sheet have to be such as its kind of channel takes. @throws `bad_input` */
+function checkSheet({ kind, sheet, unit }: Sensor): void {
+  const of = channelKind(kind);
+  for (const key of Object.keys(sheet))
+    if (!(key in of.sentence.schema.shape)) throw badInput(key, sheet[key], `A ${kind} has no such value.`);
+  const base = unit && of.lawUnit === null ? { ...of.defaults, unit } : of.defaults;
+  checkSettings(of, { ...base, ...sheet });
+}
+
+/** @throws `not_found`, `conflict` while a channel of some job uses it */
+export function removeSensor(app: App, serial: string, by = BENCH): void {
+  const view = viewSensors(app).find((s) => s.serial === serial);
+  if (!view) throw notFound('sensor', serial);
+  if (view.usedBy.length)
+    throw conflict(
+      'sensor',
+      `“${view.usedBy[0].channel}” of ${view.usedBy[0].job} uses it.`,
+      'Take it off the channel first.',
+    );
+  store.deleteSensor(app.db, serial);
+  log(
+    app,
+    'sensor',
+    `Sensor ${serial} was taken out of the drawer${view.documents.length ? `, with ${view.documents.length} papers` : ''}.`,
+    { by },
+  );
+}
+
+/** @throws `bad_input` when it is empty or larger than 20 MB */
+export function attach(app: App, serial: string, name: string, content: Buffer): void {
+  if (!find(app, serial)) throw notFound('sensor', serial);
+  if (content.length === 0 || content.length > MAX_DOCUMENT)
+    throw badInput('document', `${content.length} bytes`, 'Attach a file of at most 20 MB.');
+  store.insertDocument(app.db, serial, name.replace(/[\\/]/g, ' ').slice(0, 120) || 'document', content);
+}
+
+export const readDocument = (app: App, id: number) => store.getDocument(app.db, id);
+export const removeDocument = (app: App, id: number): void => store.deleteDocument(app.db, id);
+
+/** What a sensor's sheet makes of a channel. @throws `bad_input` when they do not go together */
+function withSheet(channel: Channel, sensor: Sensor): Channel {
+  const kind = channelKind(sensor.kind);
+  const same = channel.kind === sensor.kind;
+  const own = commonOf(channel);
+  let settings: Record<string, unknown> = same ? channel.settings : { ...kind.defaults, rateHz: own.rateHz };
+  // The sheet counts in the sensor's unit; the channel keeps the one it is read in where both measure the same.
+  const readIn = settings.unit as string;
+  const fits = sensor.unit !== '' && quantityOf(sensor.unit) === quantityOf(readIn);
+  if (sensor.unit !== '')
+    settings = fits
+      ? changeSettings(kind, settings, { unit: sensor.unit })
+      : checkSettings(kind, {
+          ...settings,
+          unit: sensor.unit,
+          ...(sensor.range && { range: sensor.range }),
+          warnBelow: null,
+          warnAbove: null,
+          alarmBelow: null,
+          alarmAbove: null,
+        });
+  settings = changeSettings(kind, settings, { ...sensor.sheet });
+  if (sensor.range && (!same || !fits)) settings = changeSettings(kind, settings, { range: sensor.range });
+  if (fits && readIn !== sensor.unit) settings = changeSettings(kind, settings, { unit: readIn });
+  return {
+    ...channel,
+    kind: sensor.kind,
+    settings,
+    sensorSerial: sensor.serial,
+    calibration: channel.sensorSerial === sensor.serial ? channel.calibration : null,
+  };
+}
+
+/** What would change in a channel, value by value. */
+function differences(channel: Channel, next: Channel): SheetDifference[] {
+  const found: SheetDifference[] = [];
+  const say = (key: string, label: string, now: string, then: string) =>
+    now !== then && found.push({ key, label, now, next: then });
+  say('kind', 'Kind', channel.kind, next.kind);
+  say('sensorSerial', 'Sensor', channel.sensorSerial || 'none', next.sensorSerial);
+  const before = new Map(
+    sentenceFields(channelKind(channel.kind).sentence.schema).map((f) => [
+      f.key,
+      fieldText(f, channel.settings, NO_NAMES),
+    ]),
+  );
+  for (const field of sentenceFields(channelKind(next.kind).sentence.schema))
+    say(
+      field.key,
+      field.info.label,
+      before.get(field.key) ?? 'not set',
+      fieldText(field, next.settings, NO_NAMES),
+    );
+  if (channel.calibration && !next.calibration)
+    say(
+      'calibration',
+      'Calibration',
+      `by ${channel.calibration.points.length} points`,
+      'by sheet: it was made with another sensor',
+    );
+  return found;
+}
+
+const channelOf = (app: App, id: string) => {
+  const found = channelsOf(app).find((c) => c.id === id);
+  if (!found) throw notFound('channel', id);
+  return found;
+};
+
+/** What taking over a sensor's sheet would change. @throws `not_found`, `bad_input` */
+export function compareSheet(app: App, channelId: string, serial: string): SheetDifference[] {
+  const sensor = find(app, serial);
+  if (!sensor) throw notFound('sensor', serial);
+  const channel = channelOf(app, channelId);
+  return differences(channel, withSheet(channel, sensor));
+}
+
+/** Takes over a sensor's sheet into a channel. @throws as compareSheet, `conflict` while a take runs */
+export async function takeSheet(app: App, channelId: string, serial: string, by = BENCH): Promise<void> {
+  const sensor = find(app, serial);
+  if (!sensor) throw notFound('sensor', serial);
+  const channel = channelOf(app, channelId);
+  await replaceChannel(
+    app,
+    withSheet(channel, sensor),
+    `${channel.name} took over the sheet of sensor ${serial}.`,
+    by,
+  );
+}
+
+/** Reads the chips of all smart sensors of a unit, and what each would change in the channel it is on. */
+export async function scanChips(app: App, serial: string): Promise<ReadChip[]> {
+  const chips = (await app.engine.command({ do: 'chips', unit: serial })) as {
+    terminal: string;
+    memory: Uint8Array;
+  }[];
+  const channels = channelsOf(app).filter((c) => c.wire?.unit === serial);
+  return chips.map(({ terminal, memory }) => {
+    const channel = channels.find((c) => c.wire!.terminal === terminal) ?? null;
+    const read: ReadChip = {
+      terminal,
+      channelId: channel?.id ?? null,
+      channel: channel?.name ?? null,
+      sensor: null,
+      title: 'chip',
+      sheet: [],
+      differences: [],
+      fault: null,
+    };
+    try {
+      const teds = decodeTeds(Uint8Array.from(memory));
+      Object.assign(read, {
+        sheet: chipSheet(teds),
+        title: teds.template?.title ?? 'sensor without a template',
+        sensor: sensorOfChip(teds),
+      });
+      if (channel && read.sensor) read.differences = differences(channel, withSheet(channel, read.sensor));
+    } catch (error) {
+      read.fault = asFarrierError(error, terminal).message;
+    }
+    return read;
+  });
+}
+
+/** Name and kind of a channel that a chip makes. */
+function newOn(app: App, sensor: Sensor, terminal: string) {
+  const taken = new Set(channelsOf(app).map((c) => c.name));
+  const name = `${sensor.kind[0].toUpperCase()}${sensor.kind.slice(1)} ${terminal}`;
+  return { name: taken.has(name) ? `${name}, ${sensor.serial}` : name, kind: sensor.kind };
+}
+
+/** Takes over what chips say: each sensor goes into the drawer, its values into its channel; a free terminal gets a channel. @throws `conflict` while a take runs */
+export async function takeChips(app: App, serial: string, terminals: string[], by = BENCH): Promise<number> {
+  idle(app);
+  const read = (await scanChips(app, serial)).filter((c) => terminals.includes(c.terminal) && c.sensor);
+  for (const { sensor, channelId, terminal } of read) {
+    putSensor(app, find(app, sensor!.serial) ? sensor!.serial : null, sensor!, by);
+    const on =
+      channelId ??
+      (await addChannel(app, { ...newOn(app, sensor!, terminal), wire: { unit: serial, terminal } }, by)).id;
+    await takeSheet(app, on, sensor!.serial, by);
+  }
+  return read.length;
+}
+
+const CSV_COLUMNS = [
+  'serial',
+  'kind',
+  'model',
+  'unit',
+  'range_min',
+  'range_max',
+  'calibrated_on',
+  'calibrated_until',
+  'note',
+  'sheet',
+] as const;
+
+/** The drawer as a CSV table; a sheet is “name=value” pairs. */
+export function sensorsCsv(app: App): string {
+  return (
+    Papa.unparse(
+      {
+        fields: [...CSV_COLUMNS],
+        data: store.listSensors(app.db).map((s) => [
+          s.serial,
+          s.kind,
+          s.model,
+          s.unit,
+          s.range?.min ?? '',
+          s.range?.max ?? '',
+          s.calibratedOn,
+          s.calibratedUntil,
+          s.note,
+          Object.entries(s.sheet)
+            .map(([k, v]) => `${k}=${v}`)
+            .join('; '),
+        ]),
+      },
+      { escapeFormulae: true },
+    ) + '\r\n'
+  );
+}
+export const sensorsJson = (app: App) =>
+  JSON.stringify({ format: 'farrier-sensors', version: 1, sensors: store.listSensors(app.db) }, null, 2);
+
+/** Takes sensors from CSV or JSON into the drawer: all or none. @returns how many are new and how many were replaced
+ *  @throws `bad_input` naming the row */
+export function importSensors(app: App, text: string, by = BENCH): { added: number; replaced: number } {
+  const known = new Set(store.listSensors(app.db).map((s) => s.serial));
+  const sensors = text.trimStart().startsWith('{') ? fromJson(text) : fromCsv(text);
+  const read = sensors.map((value, k) => {
+    try {
+      const sensor = check(Sensor, value);
+      checkSheet(sensor);
+      return sensor;
+    } catch (error) {
+      const { text: said } = asFarrierError(error, 'sensor');
+      throw badInput(
+        `sensor ${k + 1}`,
+        (value as { serial?: string }).serial,
+        `${said.what} ${said.next ?? ''}`.trim(),
+      );
+    }
+  });
+  app.db.transaction(() => read.forEach((s) => store.putSensor(app.db, s)));
+  const replaced = read.filter((s) => known.has(s.serial)).length;
+  log(app, 'sensor', `Imported ${read.length} sensors, ${replaced} of them known before.`, { by });
+  return { added: read.length - replaced, replaced };
+}
+
+function fromJson(text: string): unknown[] {
+  try {
+    const value = JSON.parse(text) as { format?: string; sensors?: unknown[] };
+    if (value.format === 'farrier-sensors' && Array.isArray(value.sensors)) return value.sensors;
+  } catch {
+    // said below
+  }
+  throw badInput('file', 'this text', 'Choose a list of sensors that Farrier has written, or a CSV table.');
+}
+
+function fromCsv(text: string): unknown[] {
+  const { data, errors } = Papa.parse<Record<string, string>>(text.replace(/^\uFEFF/, ''), {
+    header: true,
+    skipEmptyLines: true,
+  });
+  if (errors.length)
+    throw badInput(`row ${(errors[0].row ?? 0) + 2}`, errors[0].message, 'Correct it and import again.');
+  if (data.length === 0 || !('serial' in data[0]) || !('kind' in data[0]))
+    throw badInput('table', 'without columns “serial” and “kind”', `Columns are ${CSV_COLUMNS.join(', ')}.`);
+  const number = (v: string | undefined) => Number((v ?? '').replace(',', '.'));
+  return data.map((row) => ({
+    serial: row.serial,
+    kind: row.kind,
+    model: row.model ?? '',
+    unit: row.unit ?? '',
+    range: row.range_min && row.range_max ? { min: number(row.range_min), max: number(row.range_max) } : null,
+    calibratedOn: row.calibrated_on ?? '',
+    calibratedUntil: row.calibrated_until ?? '',
+    note: row.note ?? '',
+    sheet: Object.fromEntries(
+      (row.sheet ?? '').split(';').flatMap((pair) => {
+        const [key, value] = pair.split('=').map((p) => p?.trim());
+        if (!key || value === undefined) return [];
+        return [[key, value !== '' && Number.isFinite(number(value)) ? number(value) : value]];
+      }),
+    ),
+  }));
+}

@@ -1,0 +1,591 @@
+<!-- The channels as a table of cells: chosen columns, groups, search, blocks of cells to copy, paste, fill and write, order by hand. -->
+<script lang="ts">
+  import {
+    columnFilteringFeature,
+    columnVisibilityFeature,
+    createFilteredRowModel,
+    createTable,
+    globalFilteringFeature,
+    tableFeatures,
+  } from '@tanstack/svelte-table';
+  import { tick } from 'svelte';
+  import { COLUMNS, blockText, cellText, readBlock, settingOf } from '$contract/columns';
+  import { channelKind, roleOf, type Channel } from '$contract/channel';
+  import { traceColour } from '$contract/palette';
+  import { useShell } from '../shell/shell.svelte';
+  import { STATE_SIGN, groupOf, liveText, rangeShare, unitText } from '../shell/reading';
+  import { WindowedRows } from './windowed-rows';
+
+  type Cell = { id: string; key: string; text: string };
+  type Props = {
+    channels: Channel[];
+    columns: string[];
+    search: string;
+    chosenId: string | null;
+    scales: string[];
+    choose: (id: string) => void;
+    /** Shows what a block of cells would change. */
+    preview: (cells: Cell[]) => void;
+    /** Writes cells at once. @returns why not, or null */
+    write: (cells: Cell[]) => Promise<string | null>;
+    order: (ids: string[]) => void;
+    selected: (ids: string[]) => void;
+  };
+  let { channels, columns, search, chosenId, scales, choose, preview, write, order, selected }: Props =
+    $props();
+  const shell = useShell();
+  const { feed } = shell;
+
+  const features = tableFeatures({
+    columnVisibilityFeature,
+    columnFilteringFeature,
+    globalFilteringFeature,
+    filteredRowModel: createFilteredRowModel(),
+    filterFns: {
+      anyText: (row, _, wanted: string) => {
+        const c = row.original as Channel;
+        return `${c.name} ${c.group} ${c.wire?.terminal ?? ''} ${c.wire?.unit ?? ''} ${c.sensorSerial} ${c.kind}`
+          .toLowerCase()
+          .includes(wanted.toLowerCase().trim());
+      },
+    },
+  });
+  const table = createTable({
+    features,
+    columns: COLUMNS.map((c) => ({
+      id: c.key,
+      header: c.label,
+      accessorFn: (row: Channel) => cellText(row, c.key),
+    })),
+    get data() {
+      return channels;
+    },
+    getRowId: (c) => c.id,
+    globalFilterFn: 'anyText' as const,
+    getColumnCanGlobalFilter: (column) => column.id === 'name',
+    get state() {
+      return {
+        globalFilter: search.trim() || undefined,
+        columnVisibility: Object.fromEntries(COLUMNS.map((c) => [c.key, columns.includes(c.key)])),
+      };
+    },
+  });
+  const shownColumns = $derived(columns.flatMap((key) => COLUMNS.find((c) => c.key === key) ?? []));
+
+  type Item = { group: string } | { channel: Channel; index: number };
+  /** Rows of the page: a heading for each group, its channels below; groups in the order of their first channel. */
+  const items = $derived.by(() => {
+    const byGroup: Record<string, Channel[]> = {};
+    for (const row of table.getRowModel().rows) (byGroup[groupOf(row.original)] ??= []).push(row.original);
+    const list: Item[] = [];
+    let index = 0;
+    for (const [group, members] of Object.entries(byGroup)) {
+      list.push({ group });
+      for (const channel of members) list.push({ channel, index: index++ });
+    }
+    return list;
+  });
+  const rows = $derived(items.flatMap((item) => ('channel' in item ? [item.channel] : [])));
+
+  const ROW = 30;
+  let box: HTMLElement;
+  let scrollTop = $state(0);
+  let height = $state(600);
+  const windowed = $derived(new WindowedRows(items.length, ROW, scrollTop, height - ROW));
+  const visible = $derived(items.slice(windowed.first, windowed.end));
+
+  // The block of cells: from where it was begun to where it goes now.
+  let anchor = $state({ row: 0, column: 0 });
+  let focus = $state({ row: 0, column: 0 });
+  let dragging = $state(false);
+  const block = $derived({
+    top: Math.min(anchor.row, focus.row),
+    bottom: Math.min(rows.length - 1, Math.max(anchor.row, focus.row)),
+    left: Math.min(anchor.column, focus.column),
+    right: Math.max(anchor.column, focus.column),
+  });
+  const inBlock = (row: number, column: number) =>
+    row >= block.top && row <= block.bottom && column >= block.left && column <= block.right;
+  $effect(() => selected(rows.slice(block.top, block.bottom + 1).map((c) => c.id)));
+
+  // What the page chooses (a link, the palette) is where the block is.
+  $effect(() => {
+    const at = rows.findIndex((c) => c.id === chosenId);
+    if (at >= 0 && rows[focus.row]?.id !== chosenId) {
+      anchor = { row: at, column: anchor.column };
+      focus = { row: at, column: focus.column };
+      void tick().then(() => reveal(at));
+    }
+  });
+
+  let editing = $state<{ row: number; column: number; text: string } | null>(null);
+  let fault = $state('');
+  const editable = (channel: Channel, key: string) => {
+    const column = COLUMNS.find((c) => c.key === key)!;
+    if (!column.editable) return false;
+    return (
+      ['name', 'group', 'sensorSerial'].includes(key) ||
+      (key === 'wire'
+        ? channel.wire !== null
+        : key === 'scale'
+          ? channelKind(channel.kind).linear
+          : settingOf(channel, key) !== undefined)
+    );
+  };
+
+  function goTo(row: number, column: number, extend: boolean) {
+    const r = Math.max(0, Math.min(rows.length - 1, row));
+    const c = Math.max(0, Math.min(shownColumns.length - 1, column));
+    focus = { row: r, column: c };
+    if (!extend) anchor = { row: r, column: c };
+    fault = '';
+    if (rows[r]) choose(rows[r].id);
+    reveal(r);
+  }
+  /** Scrolls a row into view, clear of the head. */
+  function reveal(row: number) {
+    const at = items.findIndex((item) => 'channel' in item && item.index === row);
+    const top = at * ROW;
+    if (top < box.scrollTop + ROW) box.scrollTop = Math.max(0, top - ROW);
+    else if (top + 2 * ROW > box.scrollTop + box.clientHeight)
+      box.scrollTop = top + 2 * ROW - box.clientHeight;
+  }
+  async function begin(text?: string) {
+    const channel = rows[focus.row];
+    const { key } = shownColumns[focus.column];
+    if (!channel || !editable(channel, key)) return;
+    fault = '';
+    editing = { ...focus, text: text ?? cellText(channel, key) };
+    await tick();
+    const input = box.querySelector<HTMLInputElement>('input.cell');
+    input?.focus();
+    if (text === undefined) input?.select();
+  }
+  async function finish(all: boolean) {
+    if (!editing) return;
+    const { text, row, column } = editing;
+    const cells: Cell[] = [];
+    for (let r = all ? block.top : row; r <= (all ? block.bottom : row); r++)
+      for (let c = all ? block.left : column; c <= (all ? block.right : column); c++)
+        if (editable(rows[r], shownColumns[c].key))
+          cells.push({ id: rows[r].id, key: shownColumns[c].key, text });
+    const why = await write(cells);
+    if (why) return void (fault = why);
+    editing = null;
+    fault = '';
+    box.focus();
+    if (!all) goTo(row + 1, column, false);
+  }
+  const blockRows = () =>
+    rows
+      .slice(block.top, block.bottom + 1)
+      .map((c) => shownColumns.slice(block.left, block.right + 1).map((column) => shownText(c, column.key)));
+  const shownText = (c: Channel, key: string) =>
+    key === 'now'
+      ? `${liveText(c, feed.value(c.id))} ${unitText(c)}`.trim()
+      : key === 'calibration'
+        ? calibration(c)
+        : cellText(c, key);
+
+  function paste(text: string) {
+    const pasted = readBlock(text);
+    // One cell goes into the whole block; a block begins at its top left.
+    const single = pasted.length === 1 && pasted[0].length === 1;
+    const [down, across] = single
+      ? [block.bottom - block.top + 1, block.right - block.left + 1]
+      : [pasted.length, Math.max(...pasted.map((r) => r.length))];
+    const cells: Cell[] = [];
+    for (let r = 0; r < down; r++)
+      for (let c = 0; c < across; c++) {
+        const channel = rows[block.top + r];
+        const column = shownColumns[block.left + c];
+        const cell = single ? pasted[0][0] : pasted[r]?.[c];
+        if (channel && column && cell !== undefined)
+          cells.push({ id: channel.id, key: column.key, text: cell });
+      }
+    preview(cells);
+  }
+  function fillDown() {
+    const top = rows[block.top];
+    const cells: Cell[] = [];
+    for (let c = block.left; c <= block.right; c++)
+      for (let r = block.top + 1; r <= block.bottom; r++) {
+        const { key } = shownColumns[c];
+        if (editable(rows[r], key)) cells.push({ id: rows[r].id, key, text: cellText(top, key) });
+      }
+    preview(cells);
+  }
+  /** Moves channels to stand before another one (null: at the end), and into its group. */
+  function move(ids: string[], before: string | null) {
+    const rest = channels.filter((c) => !ids.includes(c.id)).map((c) => c.id);
+    const at = before === null ? rest.length : rest.indexOf(before);
+    order([
+      ...rest.slice(0, at),
+      ...channels.filter((c) => ids.includes(c.id)).map((c) => c.id),
+      ...rest.slice(at),
+    ]);
+  }
+  function moveBlock(step: 1 | -1) {
+    const ids = rows.slice(block.top, block.bottom + 1).map((c) => c.id);
+    const to = step < 0 ? block.top - 1 : block.bottom + 2;
+    if (to < 0 || (step > 0 && block.bottom >= rows.length - 1)) return;
+    move(ids, rows[to]?.id ?? null);
+    anchor = { ...anchor, row: anchor.row + step };
+    focus = { ...focus, row: focus.row + step };
+  }
+
+  function keys(event: KeyboardEvent) {
+    if (editing) {
+      if (event.key === 'Escape') {
+        editing = null;
+        fault = '';
+        box.focus();
+      } else if (event.key === 'Enter') {
+        event.preventDefault();
+        void finish(event.ctrlKey || event.metaKey);
+      }
+      event.stopPropagation();
+      return;
+    }
+    const { row, column } = focus;
+    const jump = event.ctrlKey || event.metaKey;
+    const steps: Record<string, [number, number]> = {
+      ArrowDown: [jump ? rows.length : 1, 0],
+      ArrowUp: [jump ? -rows.length : -1, 0],
+      ArrowRight: [0, 1],
+      ArrowLeft: [0, -1],
+      PageDown: [15, 0],
+      PageUp: [-15, 0],
+      Home: [0, -shownColumns.length],
+      End: [0, shownColumns.length],
+    };
+    if (event.altKey && (event.key === 'ArrowDown' || event.key === 'ArrowUp')) {
+      event.preventDefault();
+      return moveBlock(event.key === 'ArrowDown' ? 1 : -1);
+    }
+    if (steps[event.key]) {
+      event.preventDefault();
+      return goTo(row + steps[event.key][0], column + steps[event.key][1], event.shiftKey);
+    }
+    if (jump && event.key === 'd') {
+      event.preventDefault();
+      return fillDown();
+    }
+    if (jump && event.key === 'a') {
+      event.preventDefault();
+      anchor = { row: 0, column: 0 };
+      focus = { row: rows.length - 1, column: shownColumns.length - 1 };
+      return;
+    }
+    if (jump || event.altKey) return;
+    if (event.key === 'Enter' || event.key === 'F2') {
+      event.preventDefault();
+      void begin();
+    } else if (event.key.length === 1 && event.key !== '?' && event.key !== ' ') {
+      event.preventDefault();
+      void begin(event.key);
+    }
+  }
+  function down(event: PointerEvent, row: number, column: number) {
+    if (event.button !== 0 || (event.target as HTMLElement).closest('input, .handle')) return;
+    goTo(row, column, event.shiftKey);
+    dragging = true;
+    box.focus({ preventScroll: true });
+  }
+  const enter = (row: number, column: number) => {
+    if (dragging) focus = { row, column };
+  };
+  let carried = $state<string[]>([]);
+  let over = $state<string | null>(null);
+
+  const calibration = (c: Channel) =>
+    c.calibration
+      ? `${c.calibration.points.length} points, ${new Date(c.calibration.at).toLocaleDateString('en-GB', { day: 'numeric', month: 'short' })}`
+      : roleOf(c) === 'computed'
+        ? 'follows inputs'
+        : roleOf(c) === 'driven' || c.kind === 'contact'
+          ? ''
+          : c.scale
+            ? 'scale'
+            : 'sheet';
+  const optionsOf = (channel: Channel, key: string): string[] => {
+    if (key === 'scale') return scales;
+    const options = settingOf(channel, key)?.info.options;
+    return Array.isArray(options) ? options.map(String) : [];
+  };
+</script>
+
+<svelte:window onpointerup={() => (dragging = false)} />
+
+<div
+  class="box"
+  bind:this={box}
+  bind:clientHeight={height}
+  onscroll={() => (scrollTop = box.scrollTop)}
+  tabindex="0"
+  role="grid"
+  aria-label="Channels"
+  aria-rowcount={rows.length}
+  onkeydown={keys}
+  oncopy={(e) => {
+    if (editing) return;
+    e.preventDefault();
+    e.clipboardData?.setData('text/plain', blockText(blockRows()));
+  }}
+  onpaste={(e) => {
+    if (editing) return;
+    e.preventDefault();
+    paste(e.clipboardData?.getData('text/plain') ?? '');
+  }}
+>
+  <table class="plain" style:min-width="{shownColumns.reduce((sum, c) => sum + c.width, 0)}px">
+    <colgroup
+      >{#each shownColumns as column (column.key)}<col style:width="{column.width}px" />{/each}</colgroup
+    >
+    <thead>
+      <tr
+        >{#each shownColumns as column (column.key)}<th
+            class:num={column.numeric || column.key === 'now'}
+            title={column.label}>{column.label}</th
+          >{/each}</tr
+      >
+    </thead>
+    <tbody>
+      {#if windowed.above}<tr class="space" style:height="{windowed.above}px"></tr>{/if}
+      {#each visible as item ('channel' in item ? item.channel.id : `group ${item.group}`)}
+        {#if 'group' in item}
+          <tr class="group"><td colspan={shownColumns.length}>{item.group}</td></tr>
+        {:else}
+          {@const c = item.channel}
+          {@const state = feed.stateOf(c.id)}
+          <tr
+            data-id={c.id}
+            data-name={c.name}
+            class:here={c.id === chosenId}
+            class:over={over === c.id}
+            aria-selected={c.id === chosenId}
+            ondragover={(e) => {
+              if (!carried.length) return;
+              e.preventDefault();
+              over = c.id;
+            }}
+            ondrop={(e) => {
+              e.preventDefault();
+              if (!carried.includes(c.id)) move(carried, c.id);
+              carried = [];
+              over = null;
+            }}
+          >
+            {#each shownColumns as column, k (column.key)}
+              {@const key = column.key}
+              <td
+                class={key}
+                class:num={key === 'now'}
+                class:number={column.numeric}
+                class:block={inBlock(item.index, k) &&
+                  (block.top !== block.bottom || block.left !== block.right)}
+                class:cursor={focus.row === item.index && focus.column === k}
+                class:closed={!editable(c, key)}
+                data-key={key}
+                onpointerdown={(e) => down(e, item.index, k)}
+                onpointerenter={() => enter(item.index, k)}
+                ondblclick={() => void begin()}
+              >
+                {#if editing?.row === item.index && editing.column === k}
+                  <input
+                    class="cell"
+                    bind:value={editing.text}
+                    aria-label="{column.label} of {c.name}"
+                    aria-invalid={fault !== ''}
+                    list={optionsOf(c, key).length ? 'cell-options' : undefined}
+                    onblur={() => !fault && (editing = null)}
+                  />
+                  {#if optionsOf(c, key).length}<datalist id="cell-options"
+                      >{#each optionsOf(c, key) as option (option)}<option value={option}
+                        ></option>{/each}</datalist
+                    >{/if}
+                  {#if fault}<div class="why" role="alert">◆ {fault}</div>{/if}
+                {:else if key === 'name'}
+                  <span
+                    class="handle"
+                    draggable="true"
+                    role="presentation"
+                    title="Drag to another place"
+                    style:color={traceColour(c.colour, shell.night)}
+                    ondragstart={(e) => {
+                      carried = inBlock(item.index, block.left)
+                        ? rows.slice(block.top, block.bottom + 1).map((r) => r.id)
+                        : [c.id];
+                      e.dataTransfer?.setData('text/plain', c.name);
+                    }}
+                    ondragend={() => ((carried = []), (over = null))}>▪</span
+                  ><span title={c.name}>{c.name}</span>
+                {:else if key === 'now'}
+                  {#if ['open', 'over range', 'lost', 'short', 'silent'].includes(state)}<span class="red"
+                      >{state}</span
+                    >{:else}<span class:red={state === 'alarm'}>{liveText(c, feed.value(c.id))}</span>
+                    <span class="muted">{unitText(c)}</span>{/if}
+                {:else if key === 'share'}
+                  {#if ['open', 'over range', 'short', 'silent'].includes(state)}<span class="red"
+                      >{STATE_SIGN[state]} check wiring</span
+                    >
+                  {:else}<span class="bar"
+                      ><span class={state} style:width="{rangeShare(c, feed.value(c.id)) * 100}%"
+                      ></span></span
+                    >{#if state === 'warning' || state === 'alarm'}<span class="sign {state}"
+                        >{STATE_SIGN[state]}</span
+                      >{/if}{/if}
+                {:else if key === 'calibration'}<span class="muted">{calibration(c)}</span>
+                {:else}<span title={cellText(c, key)}>{cellText(c, key)}</span>{/if}
+              </td>
+            {/each}
+          </tr>
+        {/if}
+      {:else}
+        <tr><td colspan={shownColumns.length} class="muted">No channel is called that.</td></tr>
+      {/each}
+      {#if windowed.below}<tr class="space" style:height="{windowed.below}px"></tr>{/if}
+    </tbody>
+  </table>
+</div>
+
+<style>
+  .box {
+    overflow: auto;
+    flex: 1;
+    min-height: 0;
+    outline: none;
+  }
+  table {
+    table-layout: fixed;
+    width: 100%;
+  }
+  thead th {
+    position: sticky;
+    top: 0;
+    background: var(--card);
+    z-index: 2;
+    height: 30px;
+    overflow: hidden;
+    text-overflow: ellipsis;
+    white-space: nowrap;
+  }
+  td {
+    height: 30px;
+    padding: 0 8px;
+    overflow: hidden;
+    text-overflow: ellipsis;
+    white-space: nowrap;
+    position: relative;
+    cursor: cell;
+    user-select: none;
+  }
+  .group td {
+    background: var(--stone);
+    font-size: 12px;
+    font-weight: 650;
+    color: var(--muted);
+    cursor: default;
+  }
+  tr.here td {
+    background: var(--tint);
+  }
+  tr.over td {
+    border-top: 2px solid var(--plum);
+  }
+  td.block {
+    background: color-mix(in srgb, var(--plum) 16%, var(--card)) !important;
+  }
+  .box:focus td.cursor,
+  .box:focus-within td.cursor {
+    outline: 2px solid var(--plum);
+    outline-offset: -2px;
+    border-radius: 3px;
+  }
+  td.cursor:has(.why) {
+    overflow: visible;
+  }
+  .name {
+    font-weight: 600;
+  }
+  .handle {
+    cursor: grab;
+    margin-right: 6px;
+    font-size: 13px;
+  }
+  .wire,
+  .sensorSerial {
+    font-family: var(--font-mono);
+    font-size: 12.5px;
+  }
+  .number,
+  .now {
+    text-align: right;
+    font-family: var(--font-mono);
+    font-size: 13px;
+  }
+  input.cell {
+    position: absolute;
+    inset: 1px;
+    width: calc(100% - 2px);
+    font: inherit;
+    background: var(--paper);
+    border: 0;
+    padding: 0 7px;
+    text-align: inherit;
+  }
+  .why {
+    position: absolute;
+    top: 100%;
+    left: 0;
+    z-index: 3;
+    background: var(--card);
+    color: var(--red);
+    border: 1px solid var(--red);
+    border-radius: 5px;
+    padding: 4px 8px;
+    white-space: normal;
+    width: max-content;
+    max-width: 300px;
+    font-family: var(--font-sans);
+    font-size: 12.5px;
+    font-weight: 400;
+    text-align: left;
+  }
+  .red {
+    color: var(--red);
+  }
+  .share,
+  .calibration {
+    font-size: 12.5px;
+  }
+  .bar {
+    display: inline-block;
+    width: 74px;
+    height: 7px;
+    border-radius: 4px;
+    background: color-mix(in srgb, var(--line) 65%, transparent);
+    overflow: hidden;
+  }
+  .bar span {
+    display: block;
+    height: 100%;
+    background: var(--tooth);
+  }
+  .bar .warning {
+    background: var(--ochre-fill);
+  }
+  .bar .alarm {
+    background: var(--red);
+  }
+  .sign {
+    margin-left: 5px;
+    font-size: 11.5px;
+  }
+  .sign.warning {
+    color: var(--ochre);
+  }
+  .sign.alarm {
+    color: var(--red);
+  }
+</style>

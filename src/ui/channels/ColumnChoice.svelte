@@ -1,0 +1,42 @@
+<!-- Which columns the channel table of this job shows. -->
+<script lang="ts">
+  import { COLUMNS, USUAL_COLUMNS } from '$contract/columns';
+  import { Button } from 'flowbite-svelte';
+
+  type Props = { columns: string[]; take: (columns: string[]) => void };
+  let { columns, take }: Props = $props();
+  // A dialog begins with what is shown now.
+  // svelte-ignore state_referenced_locally
+  let wanted = $state([...columns]);
+  const ordered = $derived(COLUMNS.filter((c) => wanted.includes(c.key)).map((c) => c.key));
+</script>
+
+<div class="columns">
+  {#each COLUMNS as column (column.key)}
+    <label
+      ><input type="checkbox" bind:group={wanted} value={column.key} disabled={column.key === 'name'} />
+      {column.label}</label
+    >
+  {/each}
+</div>
+<div class="row">
+  <Button size="sm" onclick={() => take(ordered)}>Show {ordered.length} columns</Button>
+  <button class="dotted" onclick={() => (wanted = [...USUAL_COLUMNS])}>the usual ones</button>
+</div>
+
+<style>
+  .columns {
+    columns: 3;
+    font-size: 13px;
+  }
+  label {
+    display: block;
+    padding: 2px 0;
+  }
+  .row {
+    display: flex;
+    gap: 14px;
+    align-items: center;
+    margin-top: 12px;
+  }
+</style>

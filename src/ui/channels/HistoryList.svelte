@@ -1,0 +1,94 @@
+<!-- Changes of the set-up that stand: since a take, and back to any of them. -->
+<script lang="ts">
+  import { call, faultText, type FaultText } from '../api';
+  import FaultNote from '../kit/FaultNote.svelte';
+  import { useShell } from '../shell/shell.svelte';
+
+  type Change = { id: number; at: number; by: string; says: string };
+  type Props = { takes: { id: string; name: string }[] };
+  let { takes }: Props = $props();
+  const shell = useShell();
+  let since = $state('');
+  let changes = $state.raw<Change[]>([]);
+  let fault = $state<FaultText | null>(null);
+  let asked = $state<number | null>(null);
+
+  const load = (take: string) =>
+    call<Change[]>('GET', `/api/history${take ? `?take=${encodeURIComponent(take)}` : ''}`).then(
+      (found) => (changes = found),
+      (error) => (fault = faultText(error)),
+    );
+  $effect(() => void load(since));
+  async function back(to: number) {
+    asked = null;
+    try {
+      await call('POST', '/api/history', { to });
+      await shell.refresh();
+      await load(since);
+    } catch (error) {
+      fault = faultText(error);
+    }
+  }
+</script>
+
+<label class="since"
+  >Changes <select bind:value={since}>
+    <option value="">of this job</option>
+    {#each takes as take (take.id)}<option value={take.id}>since {take.name}</option>{/each}
+  </select></label
+>
+{#if fault}<FaultNote {fault} onclose={() => (fault = null)} />{/if}
+<ol>
+  {#each changes as change, k (change.id)}
+    <li>
+      <span class="mono muted"
+        >{new Date(change.at).toLocaleString('en-GB', { dateStyle: 'short', timeStyle: 'short' })}</span
+      >
+      <span class="says">{change.says}</span>
+      <span class="muted">{change.by}</span>
+      {#if asked === change.id}
+        <button class="dotted red" onclick={() => void back(change.id)}
+          >undo the {k} later change{k === 1 ? '' : 's'}</button
+        >
+      {:else}
+        <button class="dotted" disabled={k === 0} onclick={() => (asked = change.id)}
+          >{k === 0 ? 'as it is now' : 'back to here'}</button
+        >
+      {/if}
+    </li>
+  {:else}
+    <li class="muted">Nothing was changed{since ? ' since' : ''}.</li>
+  {/each}
+</ol>
+
+<style>
+  .since select {
+    font: inherit;
+    border: 1px solid var(--line);
+    border-radius: 5px;
+    background: var(--paper);
+    padding: 2px 28px 2px 8px;
+  }
+  ol {
+    list-style: none;
+    margin: 10px 0 0;
+    padding: 0;
+    max-height: 440px;
+    overflow: auto;
+    font-size: 12.5px;
+  }
+  li {
+    display: grid;
+    grid-template-columns: 120px 1fr 60px 130px;
+    gap: 12px;
+    padding: 5px 0;
+    border-bottom: 1px solid var(--hair);
+    align-items: baseline;
+  }
+  li button {
+    justify-self: end;
+  }
+  .red {
+    color: var(--red);
+  }
+</style>

@@ -1,0 +1,121 @@
+<!-- What a block of cells would change, cell by cell, and why some are refused; nothing is written before. -->
+<script lang="ts">
+  import { needsComma, type Comma } from '$contract/columns';
+  import { Button } from 'flowbite-svelte';
+  import { call, faultText, type FaultText } from '../api';
+  import FaultNote from '../kit/FaultNote.svelte';
+
+  type Cell = { id: string; key: string; text: string };
+  type Result = Cell & {
+    channel: string;
+    column: string;
+    before: string;
+    after: string | null;
+    fault: string | null;
+  };
+  type Props = { cells: Cell[]; done: () => void };
+  let { cells, done }: Props = $props();
+
+  const asks = $derived(cells.some((c) => needsComma(c.text)));
+  let comma = $state<Comma | null>(null);
+  let results = $state.raw<Result[] | null>(null);
+  let fault = $state<FaultText | null>(null);
+  const good = $derived(results?.filter((r) => r.fault === null) ?? []);
+  const bad = $derived(results?.filter((r) => r.fault !== null) ?? []);
+
+  $effect(() => {
+    const meant = comma;
+    call<Result[]>('POST', '/api/channels/cells', { cells, comma: meant, apply: false }).then(
+      (found) => (results = found),
+      (error) => (fault = faultText(error)),
+    );
+  });
+  async function apply() {
+    try {
+      await call('POST', '/api/channels/cells', { cells, comma, apply: true });
+      done();
+    } catch (error) {
+      fault = faultText(error);
+    }
+  }
+</script>
+
+{#if asks}
+  <fieldset>
+    <legend
+      >Some numbers have a comma, such as “{cells.find((c) => needsComma(c.text))?.text.trim()}”. It is</legend
+    >
+    {#each ['decimal sign', 'between thousands'] as const as choice (choice)}
+      <label
+        ><input type="radio" bind:group={comma} value={choice} />
+        {choice === 'decimal sign' ? 'the decimal sign' : 'between thousands'}</label
+      >
+    {/each}
+  </fieldset>
+{/if}
+{#if fault}<FaultNote {fault} />{/if}
+{#if results}
+  {#if results.length === 0}<p class="muted">All these cells stand just so already.</p>{/if}
+  <div class="wrap">
+    <table class="plain">
+      <thead><tr><th>Channel</th><th>Column</th><th>Now</th><th>Then</th></tr></thead>
+      <tbody>
+        {#each bad as r (`${r.id} ${r.key}`)}
+          <tr class="bad"
+            ><td>{r.channel}</td><td>{r.column}</td><td class="mono">{r.before}</td><td
+              >◆ “{r.text.trim()}”: {r.fault}</td
+            ></tr
+          >
+        {/each}
+        {#each good.slice(0, 200) as r (`${r.id} ${r.key}`)}
+          <tr
+            ><td>{r.channel}</td><td>{r.column}</td><td class="mono">{r.before}</td><td class="mono next"
+              >{r.after || 'nothing'}</td
+            ></tr
+          >
+        {/each}
+      </tbody>
+    </table>
+    {#if good.length > 200}<p class="muted">and {good.length - 200} more</p>{/if}
+  </div>
+  <div class="row">
+    <Button size="sm" disabled={good.length === 0} onclick={() => void apply()}
+      >Write {good.length} cell{good.length === 1 ? '' : 's'}</Button
+    >
+    {#if bad.length}<span class="wrong">{bad.length} refused: they stay as they are.</span>{/if}
+    <span class="muted">One undo takes it all back.</span>
+  </div>
+{/if}
+
+<style>
+  .wrap {
+    max-height: 380px;
+    overflow: auto;
+  }
+  .next {
+    color: var(--plum);
+    font-weight: 600;
+  }
+  .bad td:last-child,
+  .wrong {
+    color: var(--red);
+  }
+  fieldset {
+    display: flex;
+    gap: 16px;
+    align-items: center;
+    margin-bottom: 10px;
+    flex-wrap: wrap;
+  }
+  legend {
+    float: left;
+    padding: 0;
+  }
+  .row {
+    display: flex;
+    gap: 14px;
+    align-items: center;
+    margin-top: 12px;
+    font-size: 12.5px;
+  }
+</style>

@@ -1,0 +1,218 @@
+<!-- What a unit hears, as it comes: lines, frames, messages. With the assistant that takes lines apart, and a field to send. -->
+<script lang="ts">
+  import type { KnownUnit, UnitState } from '$contract/engine';
+  import type { Heard } from '$contract/unit';
+  import type { Proposal } from '$core/lines/split';
+  import { Button } from 'flowbite-svelte';
+  import { call, faultText, type FaultText } from '../api';
+  import FaultNote from '../kit/FaultNote.svelte';
+  import { useShell } from '../shell/shell.svelte';
+
+  type Props = { unit: UnitState; known: KnownUnit };
+  let { unit, known }: Props = $props();
+  const shell = useShell();
+  const path = $derived(`/api/units/${unit.description.serial}`);
+  let heard = $state.raw<Heard[]>([]);
+  let held = $state(false);
+  let fault = $state<FaultText | null>(null);
+  let proposal = $state.raw<Proposal | null>(null);
+  let names = $state<Record<string, string>>({});
+  let wanted = $state<string[]>([]);
+  let text = $state('');
+  const lines = $derived('how' in known.config.settings);
+
+  $effect(() => {
+    const from = `${path}/heard`;
+    let stopped = false;
+    const look = async () => {
+      if (document.hidden || held) return;
+      try {
+        const got = await call<Heard[]>('GET', from);
+        if (!stopped) heard = got;
+      } catch {
+        // the unit's state says why
+      }
+    };
+    void look();
+    const timer = setInterval(() => void look(), 500);
+    return () => {
+      stopped = true;
+      clearInterval(timer);
+    };
+  });
+  async function attempt(work: () => Promise<unknown>) {
+    try {
+      await work();
+      fault = null;
+    } catch (error) {
+      fault = faultText(error);
+    }
+  }
+  const propose = () =>
+    attempt(async () => {
+      const found = await call<Proposal>('GET', `${path}/propose`);
+      proposal = found;
+      wanted = found.fields.map((f) => f.field);
+      names = Object.fromEntries(found.fields.map((f) => [f.field, f.name]));
+    });
+  const takeProposal = () =>
+    attempt(async () => {
+      const { split, fields } = proposal!;
+      await call('PATCH', path, {
+        settings: { how: split.how, separator: split.separator, prefix: split.prefix },
+        sources: fields
+          .filter((f) => wanted.includes(f.field))
+          .map((f) => ({ name: names[f.field], field: f.field })),
+      });
+      proposal = null;
+      await shell.refresh();
+    });
+  const send = () =>
+    attempt(async () => {
+      await call('POST', `${path}/heard`, { text });
+      text = '';
+    });
+  const sign = (s: string) => (s === '\t' ? 'a tab' : s === ' ' ? 'a blank' : `“${s}”`);
+</script>
+
+<div class="head">
+  <h3>
+    {lines
+      ? 'Lines'
+      : unit.description.kind === 'MQTT topics'
+        ? 'Messages'
+        : unit.description.kind.startsWith('Modbus')
+          ? 'Answers'
+          : 'Frames'} as they come
+  </h3>
+  <button class="dotted" aria-pressed={held} onclick={() => (held = !held)}>{held ? 'go on' : 'hold'}</button>
+  {#if lines}<Button
+      size="xs"
+      color="alternative"
+      disabled={heard.length === 0}
+      onclick={() => void propose()}>Propose how to take them apart</Button
+    >{/if}
+</div>
+{#if fault}<FaultNote {fault} onclose={() => (fault = null)} />{/if}
+{#if proposal}
+  <div class="proposal">
+    <p>
+      Taken apart {proposal.split.how}{proposal.split.how === 'as JSON'
+        ? ''
+        : `, with ${sign(proposal.split.separator)} between fields`}{proposal.split.prefix
+        ? `, behind ${sign(proposal.split.prefix)}`
+        : ''}: fits {Math.round(proposal.share * 100)} % of the lines.
+    </p>
+    {#each proposal.fields as f (f.field)}
+      <label
+        ><input type="checkbox" bind:group={wanted} value={f.field} />
+        <span class="mono muted">{f.field}</span>
+        <input type="text" bind:value={names[f.field]} aria-label="Name of field {f.field}" />
+        <span class="mono">{f.example}</span></label
+      >
+    {/each}
+    <Button size="sm" disabled={wanted.length === 0} onclick={() => void takeProposal()}>Take it</Button>
+    <button class="dotted" onclick={() => (proposal = null)}>leave it</button>
+  </div>
+{/if}
+<div class="lines mono" role="log" aria-label="What was heard">
+  {#each heard.slice(-40).reverse() as line, k (k)}
+    <div class:bad={!line.ok}>
+      <span class="muted">{new Date(line.timeMs).toISOString().slice(11, 23)}</span>
+      <span class="text">{line.text}</span>
+      {#if line.says}<span class="muted says">{line.ok ? '' : '◆ '}{line.says}</span>{/if}
+    </div>
+  {:else}
+    <p class="muted">Nothing has come yet.</p>
+  {/each}
+</div>
+{#if unit.description.abilities.includes('send')}
+  <form
+    onsubmit={(e) => {
+      e.preventDefault();
+      void send();
+    }}
+  >
+    <input
+      type="text"
+      class="mono"
+      bind:value={text}
+      placeholder={lines ? 'a line to send' : 'a frame to send, such as 2A0#E80301'}
+      aria-label="To send"
+    />
+    <Button size="xs" type="submit" color="alternative" disabled={!text}>Send</Button>
+  </form>
+{/if}
+
+<style>
+  .head {
+    display: flex;
+    gap: 14px;
+    align-items: center;
+    margin-bottom: 6px;
+  }
+  h3 {
+    font-size: 13.5px;
+    font-weight: 650;
+    margin-right: auto;
+  }
+  .lines {
+    font-size: 12px;
+    max-height: 230px;
+    min-height: 60px;
+    overflow: auto;
+    background: var(--stone);
+    border-radius: var(--radius);
+    padding: 6px 10px;
+  }
+  .lines div {
+    display: flex;
+    gap: 12px;
+    white-space: nowrap;
+  }
+  .lines .text {
+    white-space: pre;
+  }
+  .lines .says {
+    font-family: var(--font-sans);
+    overflow: hidden;
+    text-overflow: ellipsis;
+  }
+  .bad .text,
+  .bad .says {
+    color: var(--red);
+  }
+  .proposal {
+    border: 1px solid var(--line);
+    border-radius: var(--radius);
+    padding: 10px 12px;
+    margin-bottom: 8px;
+    display: flex;
+    flex-direction: column;
+    gap: 5px;
+    align-items: flex-start;
+  }
+  .proposal p {
+    margin: 0;
+  }
+  .proposal label {
+    display: flex;
+    gap: 10px;
+    align-items: center;
+  }
+  input[type='text'] {
+    font-size: 13px;
+    border: 1px solid var(--line);
+    border-radius: 5px;
+    background: var(--paper);
+    padding: 3px 8px;
+  }
+  form {
+    display: flex;
+    gap: 8px;
+    margin-top: 8px;
+  }
+  form input {
+    flex: 1;
+  }
+</style>

@@ -1,0 +1,167 @@
+<!-- Where a unit is and what is read from it: its sentence, its description file, its recording, its sources. -->
+<script lang="ts">
+  import type { KnownUnit, UnitState } from '$contract/engine';
+  import { findUnitKind } from '$contract/units/kinds';
+  import { NO_NAMES } from '$core/sentence/sentence';
+  import { call, faultText, upload, type FaultText } from '../api';
+  import FaultNote from '../kit/FaultNote.svelte';
+  import SentenceView from '../sentence/SentenceView.svelte';
+  import { useShell } from '../shell/shell.svelte';
+  import SourceTable from './SourceTable.svelte';
+
+  type Props = { known: KnownUnit; unit: UnitState; takes: { id: string; name: string }[] };
+  let { known, unit, takes }: Props = $props();
+  const shell = useShell();
+  const kind = $derived(findUnitKind(known.kind)!);
+  const path = $derived(`/api/units/${known.serial}`);
+  let fault = $state<FaultText | null>(null);
+  let ports = $state<string[]>([]);
+
+  const edit = async (change: object) => {
+    await call('PATCH', path, change);
+    await shell.refresh();
+  };
+  async function attempt(work: () => Promise<unknown>) {
+    try {
+      await work();
+      fault = null;
+      await shell.refresh();
+    } catch (error) {
+      fault = faultText(error);
+    }
+  }
+  $effect(() => {
+    if (!('port' in kind.defaults)) return;
+    call<{ path: string }[]>('GET', '/api/ports').then(
+      (found) => (ports = found.map((p) => p.path)),
+      () => undefined,
+    );
+  });
+  const replays = $derived(known.kind === 'replay');
+  const playing = $derived.by(() => {
+    const source = String(known.config.settings.source ?? '');
+    const take = takes.find((t) => source === `take:${t.id}`);
+    return take ? take.name : source.startsWith('file:') ? 'a file' : null;
+  });
+</script>
+
+{#if kind.settings && !replays}
+  <SentenceView
+    sentence={kind.settings}
+    value={known.config.settings}
+    names={NO_NAMES}
+    change={(key, value) => edit({ settings: { [key]: value } })}
+    options={{ ports }}
+  />
+{/if}
+{#if replays}
+  <p class="row">
+    <label
+      >Plays <select
+        value={String(known.config.settings.source ?? '')}
+        onchange={(e) =>
+          void attempt(() => call('PATCH', path, { settings: { source: e.currentTarget.value } }))}
+      >
+        <option value="" disabled>a recording</option>
+        {#each takes as take (take.id)}<option value="take:{take.id}">{take.name}</option>{/each}
+        {#if playing === 'a file'}<option value={String(known.config.settings.source)}>a file</option>{/if}
+      </select></label
+    >
+    <label class="dotted"
+      >or a WAV file<input
+        type="file"
+        accept=".wav"
+        class="hidden"
+        onchange={(e) => {
+          const [file] = e.currentTarget.files ?? [];
+          if (file) void attempt(() => upload(`${path}/file`, file));
+        }}
+      /></label
+    >
+    <span
+      >at its end <button
+        class="dotted"
+        onclick={() =>
+          void attempt(() =>
+            call('PATCH', path, {
+              settings: {
+                again:
+                  known.config.settings.again === 'nothing more' ? 'from the start again' : 'nothing more',
+              },
+            }),
+          )}>{String(known.config.settings.again)}</button
+      ></span
+    >
+  </p>
+{/if}
+{#if kind.database}
+  <p class="row">
+    <span
+      >Signals by {#if known.config.database}<strong>{known.config.database.name}</strong>{:else}no
+        {kind.database.what} yet{/if}.</span
+    >
+    <label class="dotted"
+      >{known.config.database ? 'Take another' : `Import a ${kind.database.what}`} ({kind.database
+        .ending})<input
+        type="file"
+        accept={kind.database.ending}
+        class="hidden"
+        aria-label={kind.database.what}
+        onchange={async (e) => {
+          const input = e.currentTarget;
+          const [file] = input.files ?? [];
+          if (file)
+            await attempt(async () =>
+              call('PATCH', path, { database: { name: file.name, text: await file.text() } }),
+            );
+          input.value = '';
+        }}
+      /></label
+    >
+    <label class="dotted"
+      >Play a recorded log<input
+        type="file"
+        accept=".log,.txt"
+        class="hidden"
+        onchange={(e) => {
+          const [file] = e.currentTarget.files ?? [];
+          if (file) void attempt(() => upload(`${path}/file`, file));
+        }}
+      /></label
+    >
+  </p>
+{/if}
+{#if fault}<FaultNote {fault} onclose={() => (fault = null)} />{/if}
+{#if kind.sources}
+  <SourceTable {kind} rows={known.config.sources} {unit} change={(sources) => edit({ sources })} />
+{/if}
+
+<style>
+  .row {
+    display: flex;
+    gap: 6px 16px;
+    flex-wrap: wrap;
+    align-items: baseline;
+    margin: 8px 0 0;
+  }
+  .hidden {
+    position: absolute;
+    width: 1px;
+    height: 1px;
+    opacity: 0;
+  }
+  label.dotted {
+    cursor: pointer;
+  }
+  label.dotted:focus-within {
+    outline: 2px solid var(--plum);
+    outline-offset: 2px;
+  }
+  select {
+    font: inherit;
+    border: 1px solid var(--line);
+    border-radius: 5px;
+    background: var(--paper);
+    padding: 2px 26px 2px 8px;
+  }
+</style>
