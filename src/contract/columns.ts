@@ -36,9 +36,9 @@ for (const kind of CHANNEL_KINDS)
 
 /** Every column there is: what all channels have, then each setting of any kind. */
 export const COLUMNS: readonly Column[] = [
-  fixed('name', 'Name', 184),
+  fixed('name', 'Name', 176),
   fixed('group', 'Group', 120),
-  fixed('kind', 'Sensor', 112, false),
+  fixed('kind', 'Sensor', 122, false),
   fixed('wire', 'Wired to', 84),
   fixed('sensorSerial', 'Sensor no.', 96),
   fixed('now', 'Now', 104, false),

@@ -101,11 +101,12 @@ export class Acquisition {
 
   /** A lost unit is tried again. */
   private retry(slot: UnitSlot): void {
+    const { known } = slot;
     try {
       if (slot.groups.length > 0) resumeSlot(slot, this.channels, this.nowNs);
       else if (!this.recorder) {
         slot.unit.start([], this.nowNs);
-        slot.answering = true;
+        slot.answering = slot.known = true;
         slot.says = '';
         this.configure(
           { units: [], channels: this.channels, rules: this.rules.map((r) => r.numbered) },
@@ -113,10 +114,13 @@ export class Acquisition {
         );
         if (!slot.answering) return;
       } else return;
-      this.note('unit', `${slot.name} was found again.`, 'Farrier');
+      this.note('unit', `${slot.name} ${known ? 'was found again' : 'answers'}.`, 'Farrier');
       this.events.changed();
-    } catch {
+    } catch (error) {
       slot.answering = false;
+      const { message } = asFarrierError(error, slot.name);
+      if (message !== slot.says) this.events.changed();
+      slot.says = message;
     }
   }
 

@@ -100,8 +100,9 @@ function lookAt(signal: Signal, frame: LiveFrame, k: number): void {
 
 function stateOf(signal: Signal, min: number, max: number): number {
   if (signal.trouble !== 'none') return STATE[signal.trouble];
+  // No number from a reading that is there: its law does not reach so far. Without a reading there is nothing to say.
   if (Number.isNaN(max))
-    return signal.computed || signal.rawUnit === '1' ? STATE['not measured'] : STATE['over range'];
+    return signal.computed || Number.isNaN(signal.lastRaw) ? STATE['not measured'] : STATE['over range'];
   const { count } = signal.group;
   // Both are moved on, whatever the first one says.
   const warning = signal.warning?.step(signal.value, count, min, max);

@@ -77,7 +77,8 @@ function run(send: (message: EngineMessage) => void): void {
         if (!driver) throw notFound('kind of unit', unit.kind);
         slots.push(newSlot(driver.open(unit, now), unit.serial, unit.name));
         opened.set(unit.serial, unit);
-        if (!seen.has(unit.serial)) say('unit', `${unit.name} was found.`);
+        if (!seen.has(unit.serial) && slots[slots.length - 1].unit.describe().standIn)
+          say('unit', `${unit.name} was found.`);
         seen.add(unit.serial);
       } catch (error) {
         slots.push(newSlot(broken(unit, asFarrierError(error, unit.name)), unit.serial, unit.name));

@@ -10,6 +10,8 @@ export interface UnitSlot {
   serial: string;
   name: string;
   answering: boolean;
+  /** Whether it has ever answered. */
+  known: boolean;
   says: string;
   groups: Group[];
   /** Signals of each of the driver's groups, in the order of its columns. */
@@ -21,6 +23,7 @@ export const newSlot = (unit: OpenUnit, serial: string, name: string): UnitSlot 
   serial,
   name,
   answering: true,
+  known: false,
   says: '',
   groups: [],
   columns: [],
@@ -33,7 +36,7 @@ export function startSlot(slot: UnitSlot, channels: Channel[], nowNs: bigint): S
   slot.columns = [];
   const byId = new Map(channels.map((c) => [c.id, c]));
   const acquired = slot.unit.start(requestsFor(slot.serial, channels), nowNs);
-  slot.answering = true;
+  slot.answering = slot.known = true;
   slot.says = '';
   slot.groups = acquired.map((g) => ({
     unit: slot.serial,
@@ -73,14 +76,16 @@ export function resumeSlot(slot: UnitSlot, channels: Channel[], nowNs: bigint): 
     first ? sampleTimeNs(first.startNs, first.rate, first.base) : nowNs,
   );
   for (const column of slot.columns) for (const s of column) s.trouble = 'none';
-  slot.answering = true;
+  slot.answering = slot.known = true;
   slot.says = '';
 }
 
 /** Marks a unit and its signals as lost. @returns the sentence to note, or null when it was known */
 export function loseSlot(slot: UnitSlot, error: unknown): string | null {
   const fault = asFarrierError(error, slot.name);
-  const news = slot.answering ? `${slot.name} was lost. ${fault.text.why ?? ''}`.trim() : null;
+  const news = slot.answering
+    ? `${slot.name} ${slot.known ? 'was lost' : 'does not answer yet'}. ${fault.text.why ?? ''}`.trim()
+    : null;
   slot.answering = false;
   slot.says = fault.message;
   for (const column of slot.columns) for (const s of column) s.trouble = 'lost';

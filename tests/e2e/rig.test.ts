@@ -47,6 +47,7 @@ const cell = (name: string, key: string) => `${row(name)} td[data-key=${key}]`;
 
 test('a unit is added from the catalogue and tried out: a line as output pulses, an output is set, a self-test passes', async () => {
   await p.go('/rig');
+  await p.untilText('.head .answer', '● answering');
   await p.press('Add a unit');
   await p.clickAt('[data-kind="bench chassis"]');
   await p.untilText('.head .answer', '● answering');
@@ -144,6 +145,7 @@ test('a formula with an error is marked at its place and mended; units are check
   await p.clickAt(row('Power'));
   await p.clickAt('aside [data-field=formula]');
   const editor = await p.find('.cm-content');
+  expect(await editor.getText()).toBe('"Shaft torque" * "Shaft speed" * pi / 30');
   await editor.sendKeys(Key.chord(Key.CONTROL, 'a'), 'mean("Shaft torqe", 1');
   await p.untilText('.editor .wrong', 'There is no channel “Shaft torqe”');
   expect(await p.text('.cm-lintRange-error')).toBe('"Shaft torqe"');

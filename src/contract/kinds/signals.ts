@@ -132,7 +132,7 @@ export const SIGNAL_KINDS: readonly ChannelKind[] = [
     wires: () => [
       { terminal: 'L+', to: 'supply' },
       { terminal: 'IN', to: 'signal' },
-      { terminal: '⏚', to: 'shield' },
+      { terminal: 'SH', to: 'shield' },
     ],
     wiring: 'The loop is fed from L+ and returns to IN. Below 3.6 mA the loop is broken.',
   }),

@@ -145,7 +145,7 @@
       {kind.wiring}{module
         ? module.bandwidthShare === 0
           ? ''
-          : ` Filtered, usable up to ${readingText((channel.settings.rateHz as number) * module.bandwidthShare, { digits: 3 })} Hz.`
+          : ` Filtered, usable up to ${readingText((actualHz ?? (channel.settings.rateHz as number)) * module.bandwidthShare, { digits: 3 })} Hz.`
         : ''}
     </p>
   {/if}

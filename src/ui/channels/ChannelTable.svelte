@@ -10,10 +10,12 @@
   } from '@tanstack/svelte-table';
   import { tick } from 'svelte';
   import { COLUMNS, blockText, cellText, readBlock, settingOf } from '$contract/columns';
-  import { channelKind, roleOf, type Channel } from '$contract/channel';
+  import { channelKind, type Channel } from '$contract/channel';
   import { traceColour } from '$contract/palette';
   import { useShell } from '../shell/shell.svelte';
-  import { STATE_SIGN, groupOf, liveText, rangeShare, unitText } from '../shell/reading';
+  import { groupOf, liveText, unitText } from '../shell/reading';
+  import CellView from './CellView.svelte';
+  import { calibrationText } from './calibration-text';
   import { WindowedRows } from './windowed-rows';
 
   type Cell = { id: string; key: string; text: string };
@@ -120,6 +122,8 @@
 
   let editing = $state<{ row: number; column: number; text: string } | null>(null);
   let fault = $state('');
+  /** Cells that are being written, as they were typed. */
+  let pending = $state.raw(new Map<string, string>());
   const editable = (channel: Channel, key: string) => {
     const column = COLUMNS.find((c) => c.key === key)!;
     if (!column.editable) return false;
@@ -169,12 +173,21 @@
       for (let c = all ? block.left : column; c <= (all ? block.right : column); c++)
         if (editable(rows[r], shownColumns[c].key))
           cells.push({ id: rows[r].id, key: shownColumns[c].key, text });
-    const why = await write(cells);
-    if (why) return void (fault = why);
+    // What is typed stands at once; should the server refuse it, it comes back to be mended.
+    const kept = editing;
     editing = null;
-    fault = '';
+    pending = new Map(cells.map((c) => [`${c.id} ${c.key}`, c.text]));
     box.focus();
     if (!all) goTo(row + 1, column, false);
+    const why = await write(cells);
+    pending = new Map();
+    if (!why) return;
+    if (editing) return shell.say({ what: why, where: rows[row].name });
+    goTo(row, column, all);
+    fault = why;
+    editing = kept;
+    await tick();
+    box.querySelector<HTMLInputElement>('input.cell')?.focus();
   }
   const blockRows = () =>
     rows
@@ -184,7 +197,7 @@
     key === 'now'
       ? `${liveText(c, feed.value(c.id))} ${unitText(c)}`.trim()
       : key === 'calibration'
-        ? calibration(c)
+        ? calibrationText(c)
         : cellText(c, key);
 
   function paste(text: string) {
@@ -298,16 +311,6 @@
   let carried = $state<string[]>([]);
   let over = $state<string | null>(null);
 
-  const calibration = (c: Channel) =>
-    c.calibration
-      ? `${c.calibration.points.length} points, ${new Date(c.calibration.at).toLocaleDateString('en-GB', { day: 'numeric', month: 'short' })}`
-      : roleOf(c) === 'computed'
-        ? 'follows inputs'
-        : roleOf(c) === 'driven' || c.kind === 'contact'
-          ? ''
-          : c.scale
-            ? 'scale'
-            : 'sheet';
   const optionsOf = (channel: Channel, key: string): string[] => {
     if (key === 'scale') return scales;
     const options = settingOf(channel, key)?.info.options;
@@ -357,7 +360,6 @@
           <tr class="group"><td colspan={shownColumns.length}>{item.group}</td></tr>
         {:else}
           {@const c = item.channel}
-          {@const state = feed.stateOf(c.id)}
           <tr
             data-id={c.id}
             data-name={c.name}
@@ -405,6 +407,9 @@
                         ></option>{/each}</datalist
                     >{/if}
                   {#if fault}<div class="why" role="alert">◆ {fault}</div>{/if}
+                {:else if pending.has(`${c.id} ${key}`)}<span class="muted"
+                    >{pending.get(`${c.id} ${key}`)}</span
+                  >
                 {:else if key === 'name'}
                   <span
                     class="handle"
@@ -420,23 +425,7 @@
                     }}
                     ondragend={() => ((carried = []), (over = null))}>▪</span
                   ><span title={c.name}>{c.name}</span>
-                {:else if key === 'now'}
-                  {#if ['open', 'over range', 'lost', 'short', 'silent'].includes(state)}<span class="red"
-                      >{state}</span
-                    >{:else}<span class:red={state === 'alarm'}>{liveText(c, feed.value(c.id))}</span>
-                    <span class="muted">{unitText(c)}</span>{/if}
-                {:else if key === 'share'}
-                  {#if ['open', 'over range', 'short', 'silent'].includes(state)}<span class="red"
-                      >{STATE_SIGN[state]} check wiring</span
-                    >
-                  {:else}<span class="bar"
-                      ><span class={state} style:width="{rangeShare(c, feed.value(c.id)) * 100}%"
-                      ></span></span
-                    >{#if state === 'warning' || state === 'alarm'}<span class="sign {state}"
-                        >{STATE_SIGN[state]}</span
-                      >{/if}{/if}
-                {:else if key === 'calibration'}<span class="muted">{calibration(c)}</span>
-                {:else}<span title={cellText(c, key)}>{cellText(c, key)}</span>{/if}
+                {:else}<CellView channel={c} column={key} />{/if}
               </td>
             {/each}
           </tr>
@@ -552,40 +541,8 @@
     font-weight: 400;
     text-align: left;
   }
-  .red {
-    color: var(--red);
-  }
   .share,
   .calibration {
     font-size: 12.5px;
-  }
-  .bar {
-    display: inline-block;
-    width: 74px;
-    height: 7px;
-    border-radius: 4px;
-    background: color-mix(in srgb, var(--line) 65%, transparent);
-    overflow: hidden;
-  }
-  .bar span {
-    display: block;
-    height: 100%;
-    background: var(--tooth);
-  }
-  .bar .warning {
-    background: var(--ochre-fill);
-  }
-  .bar .alarm {
-    background: var(--red);
-  }
-  .sign {
-    margin-left: 5px;
-    font-size: 11.5px;
-  }
-  .sign.warning {
-    color: var(--ochre);
-  }
-  .sign.alarm {
-    color: var(--red);
   }
 </style>

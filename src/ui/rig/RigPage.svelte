@@ -78,7 +78,7 @@
     </Empty>
   {:else}
     {#if units.length > 1 && few}<UnitList across {units} {channels} chosen={unit.description.serial} />{/if}
-    <div class="columns" class:single={few}>
+    <div class="columns" class:single={few} class:alone={few && !terminal}>
       {#if !few}<UnitList {units} {channels} chosen={unit.description.serial} />{/if}
       <div class="middle">
         {#key unit.description.serial}
@@ -94,7 +94,7 @@
             {#if known && (known.config.database || Object.keys(known.config.settings).length || unit.description.abilities.includes('monitor'))}
               <div class="settings"><UnitSettings {known} {unit} takes={overview.takes} /></div>
             {/if}
-            {#if unit.description.modules.length}
+            {#if unit.description.modules.some((m) => m.terminals.length)}
               <UnitFront
                 {unit}
                 {channels}
@@ -141,6 +141,9 @@
   }
   .columns.single {
     grid-template-columns: minmax(0, 1fr) 346px;
+  }
+  .columns.alone {
+    grid-template-columns: minmax(0, 1fr);
   }
   .middle {
     display: flex;

@@ -95,8 +95,10 @@
     {#if d.abilities.includes('log')}<a class="dotted" href={resolve(`/api/units/${d.serial}/log`)} download
         >Save the log</a
       >{/if}
-    {#if d.modules.length}<a class="dotted" href={resolve(`/api/units/${d.serial}/wiring`)} download
-        >Wiring list</a
+    {#if d.modules.some((m) => m.bandwidthShare > 0)}<a
+        class="dotted"
+        href={resolve(`/api/units/${d.serial}/wiring`)}
+        download>Wiring list</a
       >{/if}
     <button class="dotted" onclick={() => (removing = true)}>Remove</button>
   </div>

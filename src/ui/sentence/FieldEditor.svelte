@@ -38,7 +38,13 @@
   );
   const channels = useChoices();
 
-  let text = $state('');
+  /** The value as it is typed; the editor below begins with it. */
+  function typed(): string {
+    if (info.editor === 'names') return (held as string[]).join(', ');
+    if (held === null || held === undefined || typeof held === 'object') return '';
+    return typeof held === 'number' ? numberText(held) : String(held);
+  }
+  let text = $state(typed());
   let low = $state('');
   let high = $state('');
   let picked = $state<string[]>([]);
@@ -52,10 +58,6 @@
       low = range ? numberText(range.min) : '';
       high = range ? numberText(range.max) : '';
     } else if (info.editor === 'channels') picked = [...(held as string[])];
-    else if (info.editor === 'names') text = (held as string[]).join(', ');
-    else
-      text =
-        held === null || held === undefined ? '' : typeof held === 'number' ? numberText(held) : String(held);
     const at = anchor.getBoundingClientRect();
     const { offsetWidth, offsetHeight } = box;
     place = {

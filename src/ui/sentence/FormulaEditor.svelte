@@ -66,7 +66,7 @@
 
   function complete(context: CompletionContext) {
     const quoted = context.matchBefore(/"[^"]*/);
-    const word = context.matchBefore(/[a-z0-9]+/i);
+    const word = context.matchBefore(/[a-z][a-z0-9]*/i);
     if (!quoted && !word && !context.explicit) return null;
     const inside =
       quoted !== null && (context.state.sliceDoc(0, context.pos).split('"').length - 1) % 2 === 1;

@@ -31,7 +31,7 @@ export const MODULES: UnitModule[] = [
   },
   module('B3', 'vibration, sound', 4, 'vibration', ['+', '−'], [1280, 2560, 5120, 10_240, 25_600, 51_200]),
   module('B4', 'volts', 6, 'analog', ['V+', 'V−'], [10, 100, 500, 1000, 2000, 10_000]),
-  module('B5', '4–20 mA', 4, 'loop', ['L+', 'IN', '⏚'], [10, 100, 500, 1000]),
+  module('B5', '4–20 mA', 4, 'loop', ['L+', 'IN', 'SH'], [10, 100, 500, 1000]),
   module('B6', 'displacement', 4, 'ratio', ['EX+', 'W', 'EX−'], [10, 100, 500, 1000, 2000]),
   module('B7', 'counters', 4, 'pulse', ['P', 'Q', '0 V'], [10, 100, 500, 1000], 0.5),
   module('B8', 'digital lines', 8, 'line', ['D', '0 V'], [10, 100, 500, 1000], 0.5),

@@ -1,0 +1,14 @@
+import { roleOf, type Channel } from '$contract/channel';
+
+/** How a channel's reading is proven, in a few words. */
+export function calibrationText(channel: Channel): string {
+  const { calibration, scale, kind } = channel;
+  if (calibration) {
+    const day = new Date(calibration.at).toLocaleDateString('en-GB', { day: 'numeric', month: 'short' });
+    return `${calibration.points.length} points, ${day}`;
+  }
+  const role = roleOf(channel);
+  if (role === 'computed') return 'follows inputs';
+  if (role === 'driven' || kind === 'contact') return '';
+  return scale ? 'scale' : 'sheet';
+}
