@@ -1,4 +1,4 @@
-<!-- Drives one output: a slider and a number over its range, or a switch. The value shown is the one read back. -->
+<!-- Drives one output: a slider and a number over its range, or a switch. The value shown is the one read back; the rest value while nothing was sent yet. -->
 <script lang="ts">
   import { commonOf, type Channel } from '$contract/channel';
   import { call, faultText, type FaultText } from '../api';
@@ -11,7 +11,7 @@
   let dragging = $state<number | null>(null);
   let fault = $state<FaultText | null>(null);
   const common = $derived(commonOf(channel));
-  const at = $derived(dragging ?? (Number.isNaN(value) ? common.range.min : value));
+  const at = $derived(dragging ?? (Number.isNaN(value) ? (channel.settings.rest as number) : value));
 
   async function drive(to: number) {
     try {

@@ -102,9 +102,16 @@
           ? Number.isFinite(probe.mean)
             ? `> ${readingText(probe.mean, { digits: 3 })}`
             : 'no number'
-          : readingText(probe.mean, { digits: 5 })}</span
-      ><span class="muted mono">{probe.unit === '1' ? '' : probe.unit}</span>{#if probe.noise > 0}<span
-          class="muted noise">noise {readingText(probe.noise, { digits: 2 })} rms</span
+          : place?.kind === 'line'
+            ? probe.line?.pulsesHz
+              ? 'pulses'
+              : probe.line?.on
+                ? 'high'
+                : 'low'
+            : readingText(probe.mean, { digits: 5 })}</span
+      ><span class="muted mono">{probe.unit === '1' ? '' : probe.unit}</span
+      >{#if probe.noise > 0 && place?.kind !== 'line'}<span class="muted noise"
+          >noise {readingText(probe.noise, { digits: 2 })} rms</span
         >{/if}
     </div>
     <Spark values={trail} />

@@ -120,7 +120,7 @@
     <ul>
       {#each test.checks as check (check.what)}<li class:wrong={!check.ok}>
           {check.ok ? '●' : '◆'}
-          {check.what}: {check.says}
+          {check.what}{check.ok ? '' : `: ${check.says}`}
         </li>{/each}
     </ul>
   </div>
@@ -205,6 +205,7 @@
     font-size: 12.5px;
   }
   .test ul {
+    columns: 4;
     list-style: none;
     margin: 4px 0 0;
     padding: 0;
