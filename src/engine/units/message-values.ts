@@ -1,6 +1,7 @@
 import { rateFromHz, sampleTimeNs, samplesBefore, type Rate } from '$core/time/rate';
 import type { Heard } from '$contract/unit';
-import type { AcquireRequest, AcquiredGroup, RawBlock } from './driver';
+import type { AcquireRequest, AcquiredGroup, OpenUnit, RawBlock } from './driver';
+import type { Link } from './link';
 
 /** Rates at which values that arrive by message are held, S/s. */
 export const HELD_RATES = [1, 2, 5, 10, 20, 50, 100, 200];
@@ -112,3 +113,31 @@ export class Hearing {
     return this.list.slice(-KEPT);
   }
 }
+
+/** What every unit has in common whose values arrive by message: it measures while its link is up, and shows what came last.
+ *  @param waiting said while nothing has come for a terminal */
+export const heldInputs = (
+  link: Link,
+  values: MessageValues,
+  waiting: string,
+): Pick<OpenUnit, 'start' | 'poll' | 'probe'> => ({
+  start(requests, nowNs) {
+    link.check();
+    return values.start(requests, nowNs);
+  },
+  poll(nowNs) {
+    link.check();
+    return values.poll(nowNs);
+  },
+  probe(terminal) {
+    const last = values.last(terminal);
+    return {
+      unit: '1',
+      mean: last?.value ?? NaN,
+      noise: 0,
+      samples: last ? 1 : 0,
+      trouble: last ? 'none' : 'silent',
+      remark: last ? null : waiting,
+    };
+  },
+});

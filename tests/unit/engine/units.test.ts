@@ -479,6 +479,10 @@ describe('the bench chassis', () => {
     b.run(1.1);
     expect(b.last('Encoder')).toBeCloseTo(2 * 2.1 * 360, -2);
     expect(b.last('Pulses')).toBeCloseTo(100, 0);
+    expect(u.probe('B7/2', null).line!.edges).toBeCloseTo(210, -1);
+    u.tryOut('B7/2', { set: 'count from 0' });
+    b.run(0.5);
+    expect(u.probe('B7/2', null).line!.edges).toBeCloseTo(50, 0);
     expect(() => u.tryOut('B4/1', { set: 'shunt', on: true })).toThrow(/nothing of that kind/);
   });
   test('an open and a shorted vibration sensor are told apart by their bias; the self-test names the fault', () => {

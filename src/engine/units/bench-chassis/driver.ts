@@ -12,7 +12,7 @@ import {
   type RawBlock,
   type UnitDriver,
 } from '../driver';
-import { Input, type Bench, type Line } from './inputs';
+import { Input, edgesPerSecond, type Bench, type Line } from './inputs';
 import { CONTROLS, MODULES, moduleOf } from './wiring';
 import { CHIPS } from './chips';
 
@@ -50,6 +50,7 @@ export function openBenchChassis(unit: Pick<KnownUnit, 'serial' | 'kind' | 'name
   const shunts = new Set<string>();
   let groups: Group[] = [];
   let started = 0;
+  let countedNs: bigint | null = null;
   const bench: Bench = {
     hand: (terminal) => controls.get(terminal)?.value,
     fault: (terminal) => faults[terminal] ?? 'none',
@@ -73,6 +74,13 @@ export function openBenchChassis(unit: Pick<KnownUnit, 'serial' | 'kind' | 'name
       next: 'Plug it in again: it is found by itself.',
     });
   }
+  /** Counter inputs count all the time, whether a channel reads them or not. */
+  function countEdges(nowNs: bigint): void {
+    const seconds = countedNs === null ? 0 : Number(nowNs - countedNs) / 1e9;
+    countedNs = nowNs;
+    for (const { id } of moduleOf('B7/1')!.terminals)
+      bench.line(id).edges += edgesPerSecond(id, bench.hand(id) ?? 0) * seconds;
+  }
   const known = (terminal: string) => {
     const module = moduleOf(terminal);
     if (!module?.terminals.some((t) => t.id === terminal)) throw notFound('terminal', terminal);
@@ -94,6 +102,7 @@ export function openBenchChassis(unit: Pick<KnownUnit, 'serial' | 'kind' | 'name
     start(requests, startNs) {
       answering();
       started++;
+      countedNs ??= startNs;
       groups = [...groupByRate(requests, MODULES)].map(([rateHz, list]) => {
         if (list.length * rateHz > MOST_PER_SECOND)
           throw badInput(
@@ -114,6 +123,7 @@ export function openBenchChassis(unit: Pick<KnownUnit, 'serial' | 'kind' | 'name
     },
     poll(nowNs) {
       answering();
+      countEdges(nowNs);
       return groups.flatMap((g, group): RawBlock[] => {
         const count = samplesBefore(g.rate, nowNs - g.startNs) - g.delivered;
         if (count <= 0) return [];
@@ -186,7 +196,7 @@ export function openBenchChassis(unit: Pick<KnownUnit, 'serial' | 'kind' | 'name
           line: {
             direction: line.direction,
             on: line.on,
-            edges: line.edges,
+            edges: Math.floor(line.edges),
             pulsesHz: line.pulsesHz,
             duty: line.duty,
           },

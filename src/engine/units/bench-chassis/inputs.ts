@@ -33,6 +33,9 @@ export const SHUNT_OHM = 100_000;
 const CELL = { sensitivity: 2.003, load: 10, zero: 0.013 };
 const BRIDGE_FULL = 25;
 
+/** Rising edges of a counter terminal: an encoder of 1000 lines on the first, plain pulses on the others. */
+export const edgesPerSecond = (terminal: string, hand: number) => (terminal === 'B7/1' ? hand * 1000 : hand);
+
 /** One input as a channel reads it: sensor, wires, conditioning, converter. */
 export class Input {
   private readonly random: Random;
@@ -110,7 +113,7 @@ export class Input {
       case 'B6':
         return hand / 150 + this.noise(2e-5);
       default:
-        return this.counter(bench, hand);
+        return this.counter(hand);
     }
   }
 
@@ -144,14 +147,13 @@ export class Input {
     return thermocoupleEmf(type, hand) - thermocoupleEmf(type, bench.junction) + this.noise(0.0006);
   }
 
-  private counter(bench: Bench, hand: number): number {
-    const line = bench.line(this.terminal);
-    const perSecond = this.number === 1 ? hand * 1000 : hand;
+  private counter(hand: number): number {
+    const perSecond = edgesPerSecond(this.terminal, hand);
     if (this.kind !== 'counter') return perSecond * (1 + this.noise(2e-5));
     const edges = { 'one edge': 1, 'both edges': 2, 'both tracks': 4 }[String(this.settings.edges)] ?? 1;
     if (this.settings.counts === 'period') return perSecond > 0 ? 1 / perSecond : NaN;
     this.phase += (perSecond * edges) / this.rateHz;
-    this.count = line.edges = Math.floor(this.phase);
+    this.count = Math.floor(this.phase);
     return this.count;
   }
 

@@ -6,7 +6,7 @@ import { LINE_ENDS } from '$contract/units/lines';
 import type { KnownUnit } from '$contract/engine';
 import { described, type Clock, type OpenUnit, type UnitDriver } from '../driver';
 import { Link } from '../link';
-import { HELD_RATES, Hearing, MessageValues } from '../message-values';
+import { HELD_RATES, Hearing, MessageValues, heldInputs } from '../message-values';
 
 interface LineSettings extends Split {
   lineEnd: keyof typeof LINE_ENDS;
@@ -116,27 +116,9 @@ function openLines(unit: KnownUnit, clock: Clock, where: string, carrier: Carrie
           { what: 'lines not understood', count: hearing.bad },
         ],
       }),
-    start(requests, nowNs) {
-      link.check();
-      return values.start(requests, nowNs);
-    },
-    poll(nowNs) {
-      link.check();
-      return values.poll(nowNs);
-    },
+    ...heldInputs(link, values, 'Nothing has arrived for it yet: look at the lines below.'),
     setOutput: () => {
       throw badInput('output', where, 'A line has no outputs.');
-    },
-    probe(terminal) {
-      const last = values.last(terminal);
-      return {
-        unit: '1',
-        mean: last?.value ?? NaN,
-        noise: 0,
-        samples: last ? 1 : 0,
-        trouble: last ? 'none' : 'silent',
-        remark: last ? null : 'Nothing has arrived for it yet: look at the lines below.',
-      };
     },
     heard: () => hearing.last,
     send: (text) => {

@@ -11,7 +11,7 @@ import type { KnownUnit } from '$contract/engine';
 import type { REGISTER_TABLES } from '$contract/units/network';
 import { described, type Clock, type OpenUnit, type UnitDriver } from '../driver';
 import { Link } from '../link';
-import { HELD_RATES, Hearing, MessageValues } from '../message-values';
+import { HELD_RATES, Hearing, MessageValues, heldInputs } from '../message-values';
 
 interface Row {
   id: string;
@@ -123,6 +123,7 @@ function openRegisters(
     }
   }
 
+  const inputs = heldInputs(link, values, 'It has not answered yet.');
   return {
     describe: () =>
       described(unit, {
@@ -149,14 +150,7 @@ function openRegisters(
           { what: 'registers with a fault', count: faults.size },
         ],
       }),
-    start(requests, nowNs) {
-      link.check();
-      return values.start(requests, nowNs);
-    },
-    poll(nowNs) {
-      link.check();
-      return values.poll(nowNs);
-    },
+    ...inputs,
     setOutput(terminal, value) {
       const row = rows.find((r) => placeOf(r) === terminal);
       if (!row || row.use !== 'write' || row.table.endsWith('inputs') || row.table === 'input registers')
@@ -184,15 +178,11 @@ function openRegisters(
       );
     },
     probe(terminal) {
-      const last = values.last(terminal);
+      const seen = inputs.probe(terminal, null);
       const fault = faults.get(terminal.slice(2));
       return {
-        unit: '1',
-        mean: fault ? NaN : (last?.value ?? NaN),
-        noise: 0,
-        samples: last ? 1 : 0,
-        trouble: fault || !last ? 'silent' : 'none',
-        remark: fault ?? (last ? null : 'It has not answered yet.'),
+        ...seen,
+        ...(fault && { mean: NaN, trouble: 'silent' as const, remark: fault }),
         ...(written.has(terminal) && { output: written.get(terminal) }),
       };
     },

@@ -3,7 +3,7 @@ import { badInput } from '$core/errors';
 import { atPointer, numberOf } from '$core/lines/split';
 import { described, type UnitDriver } from '../driver';
 import { Link } from '../link';
-import { HELD_RATES, Hearing, MessageValues } from '../message-values';
+import { HELD_RATES, Hearing, MessageValues, heldInputs } from '../message-values';
 
 interface Topic {
   id: string;
@@ -104,27 +104,9 @@ export const mqttTopics: UnitDriver = {
             { what: 'messages not understood', count: hearing.bad },
           ],
         }),
-      start(requests, nowNs) {
-        link.check();
-        return values.start(requests, nowNs);
-      },
-      poll(nowNs) {
-        link.check();
-        return values.poll(nowNs);
-      },
+      ...heldInputs(link, values, 'No message has arrived on its topic yet.'),
       setOutput: () => {
         throw badInput('output', url, 'Topics are read only.');
-      },
-      probe(terminal) {
-        const last = values.last(terminal);
-        return {
-          unit: '1',
-          mean: last?.value ?? NaN,
-          noise: 0,
-          samples: last ? 1 : 0,
-          trouble: last ? 'none' : 'silent',
-          remark: last ? null : 'No message has arrived on its topic yet.',
-        };
       },
       heard: () => hearing.last,
       reset: () => client?.end(true),
