@@ -43,16 +43,17 @@ function tests(project) {
   if (numTotalTests === 0) failed++;
 }
 
-/** Chromium and its driver, from Debian's packages when they are missing. */
-function browser() {
-  const there = () => existsSync('/usr/bin/chromium') && existsSync('/usr/bin/chromedriver');
-  if (there()) return true;
-  console.log('\n── Chromium is missing: installing it from Debian’s packages');
+/** What the tests need beside Node: a browser with its driver, and pairs of serial lines. From Debian's packages when missing. */
+function outside() {
+  const missing = () =>
+    ['chromium', 'chromedriver', 'socat'].filter((program) => !existsSync(`/usr/bin/${program}`));
+  if (missing().length === 0) return true;
+  console.log(`\n── ${missing().join(', ')} missing: installing from Debian’s packages`);
   run('apt-get', ['update', '-qq']);
-  run('apt-get', ['install', '-y', '-qq', 'chromium', 'chromium-driver', 'poppler-utils']);
-  if (there()) return true;
+  run('apt-get', ['install', '-y', '-qq', 'chromium', 'chromium-driver', 'poppler-utils', 'socat']);
+  if (missing().length === 0) return true;
   console.error(
-    '✗ The browser tests need Chromium and ChromeDriver: run “apt-get install chromium chromium-driver” as root, then this again.',
+    '✗ The tests need Chromium, ChromeDriver and socat: run “apt-get install chromium chromium-driver socat” as root, then this again.',
   );
   return false;
 }
@@ -67,10 +68,11 @@ check('lint and rooms', 'npx', ['eslint', '.']);
 check('types', 'npx', ['svelte-check', '--tsconfig', './tsconfig.json', '--threshold', 'error']);
 check('types of the core, without DOM or Node', 'npx', ['tsc', '-p', 'src/core/tsconfig.json']);
 check('migrations', 'npx', ['drizzle-kit', 'check']);
+const ready = outside();
+if (!ready) failed++;
 tests('unit');
 check('build', 'npx', ['vite', 'build', '--logLevel', 'warn']);
-if (browser()) tests('e2e');
-else failed++;
+if (ready) tests('e2e');
 
 console.log(`\n${passed} passed, ${failed} failed`);
 process.exit(failed ? 1 : 0);
