@@ -24,8 +24,8 @@ export default defineConfig({
         test: {
           name: 'e2e',
           include: ['tests/e2e/**/*.test.ts'],
-          testTimeout: 90_000,
-          hookTimeout: 120_000,
+          testTimeout: 240_000,
+          hookTimeout: 300_000,
           fileParallelism: false,
         },
       },

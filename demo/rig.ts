@@ -1,5 +1,5 @@
 import type { Rule, Plan } from '$contract/plan';
-import { NEW_SENSOR, type Sensor } from '$contract/sensor';
+import { NEW_SENSOR, REFERENCE, type Sensor } from '$contract/sensor';
 
 export const JOB = { name: 'Brinewheel II proof test', place: 'Harrow Quay · rotor 2 of 3' };
 export const CHASSIS = { serial: 'QH-0417', kind: 'dock chassis', name: 'Dock chassis' };
@@ -215,6 +215,31 @@ export const rules = (id: (name: string) => string): Rule[] => [
   },
 ];
 
+/** A second job: the roots of three new blades on a rack in the hall, with what goes wrong with bridges. */
+export const ROOTS_JOB = { name: 'Blade set C, root bridges', place: 'Harrow Quay · rack in the hall' };
+export const RACK = { kind: 'bridge rack', name: 'Root rack' };
+export const ROOTS: { name: string; terminal: string; arrangement: string; resistance?: number }[] = [
+  1, 2, 3,
+].flatMap((blade) => [
+  ...['0°', '120°', '240°'].map((at, k) => ({
+    name: `Blade ${blade} root, ${at}`,
+    terminal: `C${blade}/${k + 1}`,
+    arrangement: 'quarter',
+  })),
+  { name: `Blade ${blade} root, edgewise`, terminal: `C${blade}/4`, arrangement: 'full, bending' },
+]);
+/** The edgewise bridge of this blade was given the quarter bridges' value; one quarter bridge the resistance of another gauge. */
+export const WRONG_VALUE = 'Blade 2 root, edgewise';
+export const WRONG_RESISTANCE = 'Blade 1 root, 120°';
+
+/** Calibrations of the draw-wire over the years: day, slope, spread of the points in V, whether it was sent away. */
+export const DRAW_WIRE_HISTORY: { day: string; mmPerV: number; spread: number }[] = [
+  { day: '2022-11-08', mmPerV: 40.12, spread: 0.0012 },
+  { day: '2023-10-17', mmPerV: 40.15, spread: 0.0009 },
+  { day: '2024-11-26', mmPerV: 40.11, spread: 0.0011 },
+  { day: '2025-11-19', mmPerV: 40.19, spread: 0.001 },
+];
+
 /** Recorded history: what was driven during each take. Times in s after arming. */
 export const TAKES = [
   {
@@ -290,8 +315,10 @@ const sensor = (
   sheet: Sensor['sheet'],
   until: string,
   note = '',
+  good: Pick<Sensor, 'goodTo' | 'goodToShare'> = { goodTo: 0, goodToShare: 0 },
 ): Sensor => ({
   ...NEW_SENSOR,
+  ...good,
   serial,
   kind,
   model,
@@ -302,7 +329,28 @@ const sensor = (
   calibratedUntil: until,
   note,
 });
+/** Things of the cabinet that sensors are compared with. */
+const reference = (
+  serial: string,
+  model: string,
+  unit: string,
+  good: { goodTo?: number; goodToShare?: number },
+  until: string,
+): Sensor => ({
+  ...NEW_SENSOR,
+  serial,
+  kind: REFERENCE,
+  model,
+  unit,
+  ...good,
+  calibratedOn: `${Number(until.slice(0, 4)) - 2}${until.slice(4)}`,
+  calibratedUntil: until,
+});
 export const SENSORS: Sensor[] = [
+  reference('GR-2', 'gauge rule 300 mm', 'mm', { goodTo: 0.02 }, '2027-02-18'),
+  reference('VC-5', 'vibration calibrator 10 m/s²', 'm/s²', { goodToShare: 1 }, '2027-05-06'),
+  reference('SC-1', 'sound calibrator 94 dB', 'Pa', { goodToShare: 1.2 }, '2027-05-06'),
+  reference('DW-SET', 'dead weights 0 to 10 kN', 'kN', { goodToShare: 0.02 }, '2028-01-30'),
   gauge('BG-112'),
   gauge('BG-113'),
   gauge('BG-114'),
@@ -315,9 +363,17 @@ export const SENSORS: Sensor[] = [
     5,
     { sensitivity: 2.004, fullScale: 5, resistance: 350, excitation: 5 },
     '2027-04-02',
+    '',
+    { goodTo: 0.004, goodToShare: 0.1 },
   ),
-  sensor('TC-204', 'thermocouple', 'sheathed, 1.5 mm', '°C', 400, { type: 'K' }, '2027-01-20'),
-  sensor('TC-205', 'thermocouple', 'sheathed, 1.5 mm', '°C', 400, { type: 'K' }, '2027-01-20'),
+  sensor('TC-204', 'thermocouple', 'sheathed, 1.5 mm', '°C', 400, { type: 'K' }, '2027-01-20', '', {
+    goodTo: 1.5,
+    goodToShare: 0,
+  }),
+  sensor('TC-205', 'thermocouple', 'sheathed, 1.5 mm', '°C', 400, { type: 'K' }, '2027-01-20', '', {
+    goodTo: 1.5,
+    goodToShare: 0,
+  }),
   sensor(
     'PT-018',
     'platinum sensor',
@@ -326,8 +382,20 @@ export const SENSORS: Sensor[] = [
     120,
     { r0: 100, leads: 'four wires' },
     '2027-06-14',
+    '',
+    { goodTo: 0.15, goodToShare: 0.2 },
   ),
-  sensor('AC-771', 'vibration', 'accelerometer 100 mV/g', 'm/s²', 490, { sensitivity: 10.2 }, '2027-03-14'),
+  sensor(
+    'AC-771',
+    'vibration',
+    'accelerometer 100 mV/g',
+    'm/s²',
+    490,
+    { sensitivity: 10.2 },
+    '2027-03-14',
+    '',
+    { goodTo: 0, goodToShare: 2 },
+  ),
   sensor(
     'AC-772',
     'vibration',
@@ -339,5 +407,8 @@ export const SENSORS: Sensor[] = [
     'cable changed after the second dock week',
   ),
   sensor('DW-009', 'voltage', 'draw-wire 200 mm', 'mm', 200, { slope: 40, offset: 0 }, '2026-12-01'),
-  sensor('FM-002', 'current loop', 'flow meter 5 m/s', 'm/s', 5, { low: 0, high: 5 }, '2027-02-08'),
+  sensor('FM-002', 'current loop', 'flow meter 5 m/s', 'm/s', 5, { low: 0, high: 5 }, '2027-02-08', '', {
+    goodTo: 0.01,
+    goodToShare: 0.5,
+  }),
 ];

@@ -9,17 +9,47 @@ import { openDockChassis } from '$engine/units/dock-chassis/driver';
 import { sentenceText } from '$core/sentence/sentence';
 import { CORE_VERSION } from '$core/version';
 import { planSentence, ruleSentence, takeName } from '$contract/plan';
-import type { CalibrationPoint, Channel } from '$contract/channel';
-import { acceptCalibration } from '$service/calibrate';
-import { jobOf, log, openApp, takePath, type App } from '$service/app';
+import { USUAL_BRIDGE_RUN, judgeBridge } from '$contract/bridge-check';
+import type { Channel } from '$contract/channel';
+import { isBridge } from '$contract/proof';
+import { Random } from '$core/random';
+import { Moments } from '$core/statistics/moments';
+import { keepChecks } from '$service/calibrate/bridges';
+import { acceptSheet } from '$service/calibrate/sheet';
+import { acceptCalibration } from '$service/calibrate/points';
+import { jobOf, log, openApp, startJob, takePath, type App } from '$service/app';
 import { namesOf } from '$service/setup/change';
 import { addChannel } from '$service/setup/channels';
 import { editPlan, editRule } from '$service/setup/plan';
 import { putSensor } from '$service/sensors';
 import { startStudy } from '$service/studies';
 import { addUnit, editUnit } from '$service/units';
-import { jobPlan, listChannels, listRules, listUnits, nextTakeNumber, putTake } from '$store/entities';
-import { CHANNELS, CHASSIS, JOB, PITCH, PLAN_NAME, SENSORS, TAKES, plan, rules } from './rig';
+import {
+  jobPlan,
+  makeJobCurrent,
+  listChannels,
+  listRules,
+  listUnits,
+  nextTakeNumber,
+  putTake,
+} from '$store/entities';
+import {
+  CHANNELS,
+  CHASSIS,
+  DRAW_WIRE_HISTORY,
+  JOB,
+  PITCH,
+  PLAN_NAME,
+  RACK,
+  ROOTS,
+  ROOTS_JOB,
+  SENSORS,
+  TAKES,
+  WRONG_RESISTANCE,
+  WRONG_VALUE,
+  plan,
+  rules,
+} from './rig';
 
 const STEP_NS = 250_000_000n; // faster than the engine's beat; the samples are the same
 const SECOND = 1_000_000_000n;
@@ -46,7 +76,8 @@ async function seed(folder: string): Promise<void> {
   const id = (name: string) => channels().find((c) => c.name === name)!.id;
   await editPlan(app, { ...plan(id), name: PLAN_NAME });
   for (const rule of rules(id)) await editRule(app, null, rule);
-  await acceptCalibration(app, id('Tip draw-wire'), drawWirePoints());
+  await calibrateDrawWire(app, id('Tip draw-wire'));
+  await checkFlaps(app);
   for (const take of TAKES) record(app, channels(), take);
   const [last] = app.db.$client.prepare('SELECT id FROM takes ORDER BY number DESC').all() as {
     id: string;
@@ -80,17 +111,96 @@ async function seed(folder: string): Promise<void> {
       upTo: 250,
     },
   }).done;
+  await seedRoots(app);
   app.db.$client.close();
 }
 
-/** A three-point calibration as it was done with the gauge rule. */
-function drawWirePoints(): CalibrationPoint[] {
-  return [0, 100, 200].map((target, k) => ({
-    target,
-    raw: 0.0269 + target / DRAW_WIRE_MM_PER_V + [0.0004, 0.0041, -0.0003][k],
-    noise: 0.0002,
-    samples: 40,
-  }));
+/** The draw-wire was calibrated every autumn with the gauge rule, going up and down. */
+async function calibrateDrawWire(app: App, channelId: string): Promise<void> {
+  const random = new Random(77);
+  const lately = {
+    day: new Date(Date.now() - 12 * 86_400_000).toISOString().slice(0, 10),
+    mmPerV: DRAW_WIRE_MM_PER_V,
+    spread: 0.001,
+  };
+  for (const { day, mmPerV, spread } of [...DRAW_WIRE_HISTORY, lately]) {
+    const up = [0, 50, 100, 150, 200];
+    const points = [...up, ...up.slice(0, -1).reverse()].map((target, k) => ({
+      target,
+      going: k < up.length ? ('up' as const) : ('down' as const),
+      raw:
+        0.027 +
+        target / mmPerV +
+        0.004 * Math.sin((target / 200) * Math.PI) +
+        (k < up.length ? -0.001 : 0.001) +
+        spread * random.gauss(),
+      noise: 0.0002,
+      samples: 40,
+    }));
+    const budget = { reference: 'GR-2', resolution: 0.01, environment: '21 °C, dock hall' };
+    await acceptCalibration(app, channelId, { points, budget, at: Date.parse(`${day}T09:30:00Z`) });
+  }
+}
+
+/** The bridges of the rotor as their shunts were checked before the takes, with the rotor out of the water. */
+async function checkFlaps(app: App): Promise<void> {
+  const unit = openDockChassis(CHASSIS.serial, CHASSIS.name, 0n, {
+    faults: { 'A2/2': 'open wire' },
+    lifted: true,
+  });
+  const bridges = listChannels(app.db, jobOf(app).id).filter(isBridge);
+  const terminals = unit.describe().modules.flatMap((m) => m.terminals);
+  let nowNs = 0n;
+  const rows = bridges.map((channel) => {
+    const { terminal } = channel.wire!;
+    const read = (on: boolean) => {
+      const begin = nowNs;
+      unit.shunt!(terminal, on);
+      unit.start(
+        [{ terminal, rateHz: 2000, channelId: channel.id, kind: channel.kind, settings: channel.settings }],
+        begin,
+      );
+      unit.poll(begin + SECOND / 2n); // the switch settles
+      nowNs = begin + (3n * SECOND) / 2n;
+      const [block] = unit.poll(nowNs);
+      const m = new Moments();
+      m.push(block.columns[0]);
+      return { mean: m.count ? m.mean : NaN, noise: m.count ? m.standardDeviation : NaN, samples: m.count };
+    };
+    const shunt = terminals.find((t) => t.id === terminal)!.shunt!;
+    const sensor = SENSORS.find((s) => s.serial === channel.sensorSerial);
+    const open = terminal === 'A2/2';
+    return judgeBridge(channel, sensor, shunt, read(false), read(true), USUAL_BRIDGE_RUN, open);
+  });
+  await keepChecks(app, bridges, rows, 'bench');
+}
+
+/** The second job: a rack of root bridges, some of them wrong, to be found. */
+async function seedRoots(app: App): Promise<void> {
+  const first = jobOf(app);
+  startJob(app, ROOTS_JOB.name, ROOTS_JOB.place);
+  const { serial } = await addUnit(app, RACK.kind);
+  await editUnit(app, serial, { name: RACK.name });
+  for (const { name, terminal, arrangement } of ROOTS)
+    await addChannel(app, {
+      name,
+      group: name.split(' root')[0],
+      kind: 'strain bridge',
+      wire: { unit: serial, terminal },
+      settings: {
+        arrangement,
+        gaugeFactor: 2.08,
+        resistance: name === WRONG_RESISTANCE ? 120 : 350,
+        range: { min: -1500, max: 1500 },
+        rateHz: 500,
+      },
+    });
+  const wrong = listChannels(app.db, jobOf(app).id).find((c) => c.name === WRONG_VALUE)!;
+  await acceptSheet(app, wrong.id, {
+    line: { slope: 1923, offset: 0 },
+    note: 'copied from the list of the gauges',
+  });
+  makeJobCurrent(app.db, first.id);
 }
 
 function record(app: App, channels: Channel[], take: (typeof TAKES)[number]): void {

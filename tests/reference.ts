@@ -51,6 +51,7 @@ export function recipeSamples({ fs, n, terms }: Recipe): Float64Array {
   const out = new Float64Array(n);
   for (const term of terms) {
     const t = term as unknown as Record<string, number>;
+    const fed = term.kind === 'fir' ? recipeSamples(term.of as Recipe) : null;
     const next = term.kind === 'uniform' || term.kind === 'gauss12' ? generator(term) : () => 0;
     for (let i = 0; i < n; i++) {
       const time = i / fs;
@@ -74,6 +75,9 @@ export function recipeSamples({ fs, n, terms }: Recipe): Float64Array {
           out[i] += t.sigma * (sum - 6);
           break;
         }
+        case 'fir':
+          (term.taps as unknown as number[]).forEach((tap, j) => (out[i] += j <= i ? tap * fed![i - j] : 0));
+          break;
         default:
           throw new Error(`recipe term ${term.kind} is not known here`);
       }

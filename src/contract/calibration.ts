@@ -1,19 +1,15 @@
 import { compileConversion } from '$core/conversion/conversion';
-import { badInput } from '$core/errors';
-import { fitLine, type LineFit } from '$core/fit/line';
+import { FarrierError, badInput } from '$core/errors';
+import { FIT_FORMS, fitForm, type CalibrationFit } from '$core/fit/forms';
 import { field, type Sentence } from '$core/sentence/sentence';
+import { contribution, type Contribution } from '$core/uncertainty/budget';
 import { z } from 'zod';
-import {
-  canCalibrate,
-  channelKind,
-  commonOf,
-  conversionOf,
-  type CalibrationPoint,
-  type Channel,
-} from './channel';
+import type { UsedReference } from './calibration-record';
+import { canCalibrate, channelKind, commonOf, conversionOf, CalibrationPoint, type Channel } from './channel';
 
 /** How still a channel is now, judged against a tolerance in its unit. */
 export interface Steadiness {
+  channelId: string;
   /** Mean of the raw readings over the hold. */
   raw: number;
   noise: number;
@@ -26,19 +22,32 @@ export interface Steadiness {
   says: string;
 }
 
+const GOING = ['up', 'up and down'] as const;
+
 /** How a calibration by points is done. */
 export const PointsRun = z.strictObject({
   targets: field(
     z
       .array(z.string().regex(/^-?\d+(\.\d+)?$/, 'Give numbers, separated by commas.'))
       .min(2, 'Give at least two values.')
-      .max(50),
+      .max(50, 'At most 50 values.')
+      .refine((t) => new Set(t.map(Number)).size === t.length, 'Give each value once.')
+      .refine(
+        (t) => t.every((v, k) => k === 0 || Number(v) > Number(t[k - 1])),
+        'Give them rising: going up and down measures them both ways.',
+      ),
     {
       label: 'Targets',
       editor: 'names',
-      help: 'Values of the reference, in the channel’s unit, separated by commas.',
+      help: 'Values of the reference, in the channel’s unit, rising, separated by commas.',
     },
   ),
+  going: field(z.enum(GOING), {
+    label: 'Going',
+    editor: 'choice',
+    options: GOING,
+    help: 'Up and down shows hysteresis: each value but the highest is measured twice.',
+  }),
   tolerance: field(z.number('Give a number.').positive('Give a value above 0.'), {
     label: 'Drift allowed',
     editor: 'number',
@@ -49,6 +58,24 @@ export const PointsRun = z.strictObject({
     label: 'Hold',
     editor: 'number',
     unit: 's',
+  }),
+  within: field(z.number('Give a number.').min(2, 'At least 2 s.').max(600, 'At most 600 s.'), {
+    label: 'Time limit',
+    editor: 'number',
+    unit: 's',
+    help: 'How long to wait for a point to settle before it is given up.',
+  }),
+  against: field(z.string().nullable(), {
+    label: 'Reference channel',
+    editor: 'channel',
+    none: 'values set by hand',
+    help: 'A calibrated channel that feels the same: its reading is each point’s value.',
+  }),
+  form: field(z.enum(FIT_FORMS), {
+    label: 'Fit',
+    editor: 'choice',
+    options: FIT_FORMS,
+    help: 'A curve only where the distances from the line show one; a table for sensors that no curve follows.',
   }),
   good: field(z.number('Give a number.').positive('Give a value above 0.'), {
     label: 'Largest distance',
@@ -62,28 +89,196 @@ export type PointsRun = z.infer<typeof PointsRun>;
 
 export const pointsSentence: Sentence<typeof PointsRun> = {
   schema: PointsRun,
-  template: () =>
-    `Measure at {targets}, each until it drifts less than {tolerance} in {hold}. Fit a straight line. Good if every point is within {good}.`,
+  template: ({ unit }) =>
+    `Measure at {targets}${unit === '1' ? '' : ` ${unit}`}, going {going}, each until it drifts less than {tolerance} in {hold}, waiting at most {within}, against {against}. Fit a {form}. Good if every point is within {good}.`,
 };
 
 /** A sensible run for a channel: its range in four steps, tolerances from its span. */
 export function usualRun(channel: Channel): PointsRun {
   const { range, unit } = commonOf(channel);
   const span = range.max - range.min;
-  const round = (v: number) => Number(v.toPrecision(2));
   return {
-    targets: [0, 0.5, 1].map((s) => String(Number((range.min + s * span).toPrecision(6)))),
-    tolerance: round(span / 2000),
+    targets: evenlySpaced(range.min, range.max, 5),
+    going: 'up',
+    tolerance: Number((span / 2000).toPrecision(2)),
     hold: 2,
-    good: round(span / 800),
+    within: 60,
+    against: null,
+    form: 'straight line',
+    good: Number((span / 800).toPrecision(2)),
     unit,
   };
+}
+
+/** Target values from one end of a range to the other. @param count 2 to 50 */
+export const evenlySpaced = (from: number, to: number, count: number): string[] =>
+  Array.from({ length: count }, (_, k) =>
+    String(Number((from + (k * (to - from)) / (count - 1)).toPrecision(6))),
+  );
+
+export interface PlannedPoint {
+  target: number;
+  going: 'up' | 'down';
+}
+/** The points of a run in the order in which they are measured. */
+export function plannedPoints({ targets, going }: PointsRun): PlannedPoint[] {
+  const values = targets.map(Number);
+  return [
+    ...values.map((target) => ({ target, going: 'up' as const })),
+    ...(going === 'up'
+      ? []
+      : values
+          .slice(0, -1)
+          .reverse()
+          .map((target) => ({ target, going: 'down' as const }))),
+  ];
+}
+
+/** What makes the uncertainty beside the points themselves (JCGM 100:2008, 4.3). */
+export const BudgetInputs = z.strictObject({
+  reference: field(z.string().max(60), {
+    label: 'Reference',
+    editor: 'choice',
+    options: { ask: 'references', free: true },
+    none: 'a reference without a paper',
+    help: 'Serial number of the reference in the drawer: its certificate says how good it is and until when.',
+  }),
+  resolution: field(z.number('Give a number.').min(0, 'At least 0.').max(1e9), {
+    label: 'Read to',
+    editor: 'number',
+    unitFrom: 'unit',
+    help: 'The smallest step that can be read on the reference.',
+  }),
+  temperature: field(z.number('Give a number.').min(0, 'At least 0 K.').max(200, 'At most 200 K.'), {
+    label: 'Temperature in use',
+    editor: 'number',
+    unit: 'K',
+    help: 'How far it may be from the temperature of today.',
+  }),
+  coefficient: field(z.number('Give a number.').min(0, 'At least 0.').max(10, 'At most 10 %/K.'), {
+    label: 'Temperature coefficient',
+    editor: 'number',
+    unit: '% of the reading',
+    help: 'From the sensor’s data sheet.',
+  }),
+  drift: field(z.number('Give a number.').min(0, 'At least 0.').max(50, 'At most 50 %.'), {
+    label: 'Drift until due',
+    editor: 'number',
+    unit: '% of the reading',
+    help: 'What calibrations of other years say, or the data sheet.',
+  }),
+  months: field(z.number('Give a number.').int('Give whole months.').min(1).max(120, 'At most 120.'), {
+    label: 'Holds for',
+    editor: 'number',
+    unit: 'months',
+  }),
+  environment: field(z.string().trim().max(120), {
+    label: 'Environment',
+    editor: 'text',
+    none: 'not noted',
+    help: 'Temperature, humidity, place: printed on the certificate.',
+  }),
+  unit: z.string(),
+});
+export type BudgetInputs = z.infer<typeof BudgetInputs>;
+
+export const budgetSentence: Sentence<typeof BudgetInputs> = {
+  schema: BudgetInputs,
+  template: () =>
+    'Reference {reference}, read to {resolution}. In use within {temperature} of today, at {coefficient} for each K; drift until due {drift}. It holds for {months}. Environment: {environment}.',
+};
+
+export const usualBudget = (unit: string): BudgetInputs => ({
+  reference: '',
+  resolution: 0,
+  temperature: 5,
+  coefficient: 0.005,
+  drift: 0.05,
+  months: 12,
+  environment: '',
+  unit,
+});
+
+/** The lines of a budget that every way of calibrating shares: reference, resolution, temperature, drift. Relative parts count for a reading. */
+export function commonContributions(inputs: BudgetInputs, reference: UsedReference | null): Contribution[] {
+  const parts = [
+    reference &&
+      contribution({
+        name: `Reference ${reference.serial}`,
+        type: 'B',
+        halfWidth: reference.absolute,
+        relative: reference.relative,
+        coverage: 2,
+        shared: reference.serial,
+      }),
+    contribution({
+      name: 'Resolution of the reference',
+      type: 'B',
+      distribution: 'rectangular',
+      halfWidth: inputs.resolution / 2,
+    }),
+    contribution({
+      name: `Temperature, ${inputs.temperature} K`,
+      type: 'B',
+      distribution: 'rectangular',
+      relative: (inputs.temperature * inputs.coefficient) / 100,
+    }),
+    contribution({
+      name: 'Drift until due',
+      type: 'B',
+      distribution: 'rectangular',
+      relative: inputs.drift / 100,
+    }),
+  ];
+  return parts.filter((p): p is Contribution => p !== null && (p.halfWidth > 0 || p.relative > 0));
+}
+
+/** The lines that come from the points: a reading's own distance from the curve, where the curve lies, how steep it is, and the noise
+ *  within the holds. */
+export function pointContributions(fit: CalibrationFit, points: PointInput[]): Contribution[] {
+  const n = points.length;
+  const targets = points.map((p) => p.target);
+  const mean = targets.reduce((a, b) => a + b) / n;
+  const spread = Math.sqrt(targets.reduce((sum, t) => sum + (t - mean) ** 2, 0));
+  const samples = points.reduce((sum, p) => sum + p.samples, 0);
+  const noise =
+    Math.sqrt(points.reduce((sum, p) => sum + p.noise ** 2, 0) / n) *
+    Math.abs(fit.slope) *
+    Math.sqrt(n / Math.max(1, samples));
+  const parts: Contribution[] = [
+    contribution({ name: 'Settling and noise', type: 'A', halfWidth: noise, dof: Math.max(1, samples - n) }),
+  ];
+  if (fit.dof > 0) {
+    const s = fit.residualStd;
+    parts.unshift(
+      contribution({ name: 'Distance from the line', type: 'A', halfWidth: s, dof: fit.dof }),
+      contribution({ name: 'Place of the line', type: 'A', halfWidth: s / Math.sqrt(n), dof: fit.dof }),
+      contribution({
+        name: 'Slope of the line',
+        type: 'A',
+        halfWidth: s,
+        about: { mean, spread },
+        dof: fit.dof,
+      }),
+    );
+  }
+  if (fit.hysteresis > 0)
+    parts.push(
+      contribution({
+        name: 'Hysteresis',
+        type: 'B',
+        distribution: 'rectangular',
+        halfWidth: fit.hysteresis / 2,
+      }),
+    );
+  return parts.filter((p) => p.halfWidth > 0);
 }
 
 /** A raw reading in the channel's unit. @param calibrated whether the calibration in force counts */
 export function valueOf(channel: Channel, raw: number, calibrated = true): number {
   const out = new Float64Array(1);
-  compileConversion(conversionOf(calibrated ? channel : { ...channel, calibration: null }))([raw], out, 1);
+  const as = calibrated ? channel : { ...channel, calibration: null, tare: 0 };
+  compileConversion(conversionOf(as))([raw], out, 1);
   return out[0];
 }
 
@@ -91,23 +286,35 @@ export function valueOf(channel: Channel, raw: number, calibrated = true): numbe
 export const fitAxis = (channel: Channel, raw: number) =>
   channelKind(channel.kind).linear ? raw : valueOf(channel, raw, false);
 
-/** The line through the points, from fitAxis to the targets.
- *  @throws `bad_input` for points that leave the line undefined or a channel that cannot be calibrated */
-export function fitPoints(channel: Channel, points: CalibrationPoint[]): LineFit {
-  if (!canCalibrate(channelKind(channel.kind)))
+/** A point as it is handed over: what it leaves out takes its usual value. */
+export type PointInput = z.input<typeof CalibrationPoint>;
+
+/** The curve through the points that count, from fitAxis to the targets.
+ *  @throws `bad_input` for points that leave it undefined, or a channel that cannot be calibrated so */
+export function fitPoints(
+  channel: Channel,
+  all: PointInput[],
+  form: CalibrationFit['form'] = 'straight line',
+): CalibrationFit {
+  const kind = channelKind(channel.kind);
+  if (!canCalibrate(kind))
     throw badInput('channel', channel.name, `A channel of kind “${channel.kind}” has nothing to calibrate.`);
-  const targets = new Set(points.map((p) => p.target));
-  if (points.length >= 2 && targets.size < 2)
+  if (!kind.linear && form !== 'straight line' && form !== 'straight line through zero')
     throw badInput(
-      'points',
-      `all at ${points[0].target} ${commonOf(channel).unit}`,
-      'Measure at two different values at least.',
+      'fit',
+      form,
+      `A ${channel.kind} has a law of its own; a straight line corrects what it gives.`,
     );
-  const fit = fitLine(
-    points.map((p) => fitAxis(channel, p.raw)),
-    points.map((p) => p.target),
-  );
-  if (fit.slope === 0)
-    throw badInput('slope', 0, 'The reading moved, the targets did not: check the values typed.');
-  return fit;
+  const points = all.filter((p) => !p.dropped);
+  if (points.length < 2)
+    throw new FarrierError('bad_input', {
+      what: `${points.length} of ${all.length} points count.`,
+      where: 'points',
+      next: 'Measure at least two points, and leave out fewer.',
+    });
+  return fitForm(form, {
+    x: points.map((p) => fitAxis(channel, p.raw)),
+    y: points.map((p) => p.target),
+    going: points.map((p) => p.going ?? 'up'),
+  });
 }

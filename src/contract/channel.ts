@@ -2,36 +2,11 @@ import { type Conversion } from '$core/conversion/conversion';
 import { FarrierError, badInput } from '$core/errors';
 import { convertUnit, quantityOf, unitConversion, unitsOf } from '$core/units/units';
 import { z } from 'zod';
+import { Calibration } from './calibration-record';
 import { CHANNEL_KINDS, type ChannelKind } from './kinds/kinds';
 import { Scale } from './scale';
 
-export const CalibrationPoint = z.object({
-  /** The reference's value, in the channel's unit. */
-  target: z.number(),
-  /** What the hardware read, mean over the hold. */
-  raw: z.number(),
-  /** Standard deviation of the raw reading over the hold. */
-  noise: z.number(),
-  samples: z.number().int(),
-});
-export type CalibrationPoint = z.infer<typeof CalibrationPoint>;
-
-export const Calibration = z.object({
-  id: z.string(),
-  channelId: z.string(),
-  method: z.enum(['by points']),
-  at: z.number(),
-  by: z.string(),
-  unit: z.string(),
-  rawUnit: z.string(),
-  /** For a linear kind: raw → unit. Otherwise a correction of the law's result. */
-  slope: z.number(),
-  offset: z.number(),
-  points: z.array(CalibrationPoint),
-  residuals: z.array(z.number()),
-  largestResidual: z.number(),
-});
-export type Calibration = z.infer<typeof Calibration>;
+export { Calibration, CalibrationPoint } from './calibration-record';
 
 export const Settings = z.record(z.string(), z.unknown());
 export type Settings = z.infer<typeof Settings>;
@@ -56,6 +31,8 @@ export const Channel = z.object({
   scale: Scale.nullable().default(null),
   /** The calibration in force, if there is one. */
   calibration: Calibration.nullable(),
+  /** Taken off every reading, in the channel's unit. */
+  tare: z.number().default(0),
 });
 export type Channel = z.infer<typeof Channel>;
 
@@ -95,9 +72,14 @@ export const roleOf = (channel: Pick<Channel, 'kind'>): Role =>
   channel.kind === 'driven' ? 'driven' : channel.kind === 'computed' ? 'computed' : 'measured';
 
 /** From what the hardware delivers to the channel's unit, by its settings and the calibration in force. */
-export function conversionOf(
-  channel: Pick<Channel, 'kind' | 'settings' | 'scale' | 'calibration'>,
-): Conversion {
+export function conversionOf(channel: Convertible): Conversion {
+  const conversion = untared(channel);
+  const { unit } = conversion;
+  return channel.tare ? { ...conversion, unit: { ...unit, offset: unit.offset - channel.tare } } : conversion;
+}
+type Convertible = Pick<Channel, 'kind' | 'settings' | 'scale' | 'calibration'> & { tare?: number };
+
+function untared(channel: Convertible): Conversion {
   const kind = channelKind(channel.kind);
   const { calibration, scale } = channel;
   const conversion: Conversion = scale
@@ -107,10 +89,10 @@ export function conversionOf(
         unit: unitConversion(scale.unit, commonOf(channel).unit),
       }
     : kind.conversion(channel.settings);
-  if (!calibration) return conversion;
-  if (kind.linear && !scale)
+  if (!calibration || calibration.applies === false) return conversion;
+  if ((calibration.fromRaw ?? kind.linear) && !scale)
     return {
-      law: { kind: 'linear', slope: calibration.slope, offset: calibration.offset },
+      law: calibration.law ?? { kind: 'linear', slope: calibration.slope, offset: calibration.offset },
       correction: { slope: 1, offset: 0 },
       unit: unitConversion(calibration.unit, commonOf(channel).unit),
     };

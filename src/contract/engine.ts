@@ -43,6 +43,12 @@ export const EngineCommand = z.discriminatedUnion('do', [
   z.object({ do: z.literal('stop') }),
   z.object({ do: z.literal('probe'), unit: z.string(), terminal: z.string() }),
   z.object({ do: z.literal('try out'), unit: z.string(), terminal: z.string(), act: TryOut }),
+  /** Lays the shunts of some bridges across their arms, or lets them go. */
+  z.object({
+    do: z.literal('shunt'),
+    terminals: z.array(z.object({ unit: z.string(), terminal: z.string() })).max(1000),
+    on: z.boolean(),
+  }),
   z.object({ do: z.literal('self-test'), unit: z.string() }),
   z.object({ do: z.literal('reset'), unit: z.string() }),
   z.object({ do: z.literal('heard'), unit: z.string() }),
@@ -54,7 +60,9 @@ export const EngineCommand = z.discriminatedUnion('do', [
   z.object({
     do: z.literal('read'),
     channelIds: z.array(z.string()).min(1).max(500),
-    samples: z.number().int().min(1).max(100_000),
+    samples: z.number().int().min(1).max(200_000),
+    /** As the hardware delivers them, instead of in the channel's unit. */
+    raw: z.boolean().optional(),
   }),
   z.object({ do: z.literal('control'), unit: z.string(), id: z.string(), value: z.number() }),
   z.object({ do: z.literal('fault'), unit: z.string(), terminal: z.string(), fault: z.enum(FAULTS) }),
@@ -85,6 +93,8 @@ export interface EngineStatus {
   state: AcquisitionState;
   take: { id: string; name: string; number: number; startedMs: number | null } | null;
   units: UnitState[];
+  /** The shunts that are being read before or after a take. */
+  proving: { moment: 'before' | 'after'; step: 'zero' | 'shunt'; leftS: number } | null;
   rules: { id: string; holds: boolean; fired: number; lastMs: number | null }[];
   outputs: Record<string, number>;
   /** Rates that the hardware really does, S/s, where it could not do the one asked for; by channel. */

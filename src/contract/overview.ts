@@ -19,6 +19,8 @@ export interface Overview {
   /** Columns of the channel table; null for the usual ones. */
   columns: string[] | null;
   sensors: { count: number; due: number };
+  /** Channels whose proof has to be dealt with before a take. */
+  unproven: number;
 }
 
 /** One line of the logbook. */

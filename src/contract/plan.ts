@@ -5,6 +5,7 @@ import { z } from 'zod';
 const level = z.number('Give a number.').min(-1e12).max(1e12);
 const channelId = z.string().nullable();
 const START = ['by hand', 'when'] as const;
+const SHUNTS = ['never', 'before', 'before and after'] as const;
 const STOP = ['by hand', 'when'] as const;
 
 /** How a take is made. */
@@ -59,6 +60,20 @@ export const Plan = z
         .nullable(),
       { label: 'Longest', editor: 'number', unit: 's', none: 'no set time' },
     ),
+    shunts: field(z.enum(SHUNTS).default('never'), {
+      label: 'Shunts',
+      editor: 'choice',
+      options: SHUNTS,
+      help: 'Zero and shunt of all bridges of the plan are read and kept in the take as its own proof. Nothing may load them meanwhile.',
+    }),
+    shuntSeconds: field(
+      z.number('Give a number.').min(0.5, 'At least 0.5 s.').max(60, 'At most 60 s.').default(2),
+      {
+        label: 'Each for',
+        editor: 'number',
+        unit: 's',
+      },
+    ),
     facts: field(z.array(z.string().trim().min(1).max(40)).max(12), {
       label: 'Facts asked',
       editor: 'names',
@@ -88,6 +103,7 @@ export const planSentence: Sentence<typeof Plan> = {
       'Record {channels}.',
       `Start {start}${p.start === 'when' ? ' {startChannel} {startDirection} {startLevel}' : ''}, keeping {before} before it;`,
       `stop {stop}${p.stop === 'when' ? ' {stopChannel} {stopDirection} {stopLevel} for {stopHold}' : ''} or after {longest}.`,
+      `Read the bridges’ shunts {shunts}${p.shunts === 'never' || !p.shunts ? '' : ', zero and shunt for {shuntSeconds} each'}.`,
       'Ask for {facts}. Name takes {naming}.',
     ].join(' '),
 };
@@ -105,6 +121,8 @@ export const EMPTY_PLAN: Plan = {
   stopLevel: 0,
   stopHold: 4,
   longest: 600,
+  shunts: 'never',
+  shuntSeconds: 2,
   facts: ['Operator'],
   naming: 'Take-{number}',
 };

@@ -16,6 +16,10 @@ const day = z
   .regex(/^(\d{4}-\d{2}-\d{2})?$/, 'Write it like 2026-03-14.')
   .refine((d) => d === '' || !Number.isNaN(Date.parse(d)), 'There is no such day.');
 
+/** A thing that is only compared with: weights, rules, calibrators. It has no channel of its own. */
+export const REFERENCE = 'reference';
+const share = z.number('Give a number.').min(0, 'At least 0.');
+
 /** A sensor as it lies in the drawer: it outlives jobs. */
 export const Sensor = z.strictObject({
   serial: field(z.string().trim().min(1, 'Give its serial number.').max(60), {
@@ -23,7 +27,11 @@ export const Sensor = z.strictObject({
     editor: 'text',
     help: 'As engraved: takes and certificates name it.',
   }),
-  kind: field(z.enum(SENSOR_KINDS), { label: 'Kind', editor: 'choice', options: SENSOR_KINDS }),
+  kind: field(z.enum([...SENSOR_KINDS, REFERENCE]), {
+    label: 'Kind',
+    editor: 'choice',
+    options: [...SENSOR_KINDS, REFERENCE],
+  }),
   model: field(z.string().trim().max(120), { label: 'Model', editor: 'text', none: 'no model given' }),
   unit: field(unit, { label: 'Unit', editor: 'text', none: 'no unit' }),
   range: field(
@@ -42,6 +50,19 @@ export const Sensor = z.strictObject({
     none: 'not known',
     help: 'Said before a take when it is past.',
   }),
+  /** Expanded uncertainty of its sheet (k = 2): a fixed part in its unit and a share of the reading. */
+  goodTo: field(share.max(1e12).default(0), {
+    label: 'Good to',
+    editor: 'number',
+    unitFrom: 'unit',
+    help: 'Expanded uncertainty of its certificate (k = 2), the part that does not grow with the value.',
+  }),
+  goodToShare: field(share.max(100, 'At most 100 %.').default(0), {
+    label: 'Good to a share',
+    editor: 'number',
+    unit: '% of the value',
+    help: 'Expanded uncertainty of its certificate (k = 2), the part that grows with the value.',
+  }),
   note: field(z.string().max(1000), { label: 'Note', editor: 'text', none: 'nothing' }),
 });
 export type Sensor = z.infer<typeof Sensor>;
@@ -49,7 +70,7 @@ export type Sensor = z.infer<typeof Sensor>;
 export const sensorSentence: Sentence<typeof Sensor> = {
   schema: Sensor,
   template: () =>
-    'Sensor {serial}: {kind}, {model}, for {range} in {unit}. Calibrated on {calibratedOn}, due {calibratedUntil}. Note: {note}.',
+    'Sensor {serial}: {kind}, {model}, for {range} in {unit}. Calibrated on {calibratedOn}, due {calibratedUntil}, good to {goodTo} and {goodToShare} (k = 2). Note: {note}.',
 };
 
 export const NEW_SENSOR: Sensor = {
@@ -61,6 +82,8 @@ export const NEW_SENSOR: Sensor = {
   sheet: {},
   calibratedOn: '',
   calibratedUntil: '',
+  goodTo: 0,
+  goodToShare: 0,
   note: '',
 };
 

@@ -49,6 +49,21 @@ export interface TakeSignal {
   /** Its sensor and settings at the time, as a sentence. */
   sentence: string;
   calibration: string;
+  /** Since when and why its samples are read differently from the day of the take; null where they are not. */
+  corrected: string | null;
+}
+
+/** A bridge's zero and shunt step around a take, in its unit; null where it was not read. */
+export interface ProofRow {
+  name: string;
+  unit: string;
+  zeroBefore: number | null;
+  zeroAfter: number | null;
+  stepBefore: number | null;
+  stepAfter: number | null;
+  zeroMoved: number | null;
+  /** Share of the step. */
+  stepMoved: number | null;
 }
 
 export interface TakeView {
@@ -56,6 +71,10 @@ export interface TakeView {
   durationS: number;
   signals: TakeSignal[];
   notes: TakeNote[];
+  /** Which conversions this view shows, and whether there are others. */
+  meaning: 'as recorded' | 'as corrected';
+  corrected: boolean;
+  proofs: ProofRow[];
   gaps: { fromS: number; toS: number; reason: string }[];
 }
 

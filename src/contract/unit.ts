@@ -31,6 +31,10 @@ export const Terminal = z.object({
     .object({ unit: z.string(), slope: z.number(), offset: z.number(), min: z.number(), max: z.number() })
     .partial()
     .optional(),
+  /** Resistor that the module can lay across an arm of the bridge, Ω, and which arm in ring order. */
+  shunt: z
+    .object({ ohm: z.number(), arm: z.union([z.literal(1), z.literal(2), z.literal(3), z.literal(4)]) })
+    .optional(),
   /** Contacts of the plug, in order. */
   contacts: z.array(z.string()).optional(),
 });

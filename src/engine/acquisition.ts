@@ -1,4 +1,4 @@
-import { FarrierError, asFarrierError, conflict, notFound } from '$core/errors';
+import { asFarrierError, conflict } from '$core/errors';
 import { hz } from '$core/time/rate';
 import {
   type EngineSetup,
@@ -7,13 +7,14 @@ import {
   type NumberedRule,
   type Reading,
 } from '$contract/engine';
-import { commonOf, roleOf, type Channel } from '$contract/channel';
+import { commonOf, type Channel } from '$contract/channel';
 import type { TakeHead } from '$contract/take';
 import { Recorder, chosenSignals, type Arming } from './recorder';
 import { RuleWatch } from './rules';
 import { LiveFrames } from './live-frames';
 import { OnDemand } from './on-demand';
-import { Ramps } from './ramps';
+import { Outputs } from './outputs';
+import { ShuntRun, shuntedSignals } from './shunt-run';
 import { compute, computedSignals, type Signal } from './signals';
 import { loseSlot, resumeSlot, startSlot, type UnitSlot } from './slots';
 
@@ -36,19 +37,19 @@ export class Acquisition {
   private rules: RuleWatch[] = [];
   private byChannel = new Map<string, Signal>();
   private recorder: Recorder | null = null;
+  private proving: ShuntRun | null = null;
   private retriedNs = 0n;
   private nowNs = 0n;
   private channels: Channel[] = [];
   private readonly frames: LiveFrames;
-  private readonly outputs: Record<string, number> = {};
-  private readonly ramps = new Ramps();
-  private movedNs = 0n;
+  private readonly outputs: Outputs;
   private wanted: OnDemand[] = [];
 
   constructor(
     readonly slots: UnitSlot[],
     private readonly events: AcquisitionEvents,
   ) {
+    this.outputs = new Outputs(slots, (id) => this.byChannel.get(id));
     this.frames = new LiveFrames((says) => this.note('limit', says, 'Farrier'));
   }
 
@@ -62,7 +63,6 @@ export class Acquisition {
         'End the take first, then change the set-up.',
       );
     this.nowNs = nowNs;
-    if (this.movedNs === 0n) this.movedNs = nowNs;
     this.channels = setup.channels;
     const signals: Signal[] = [];
     for (const slot of this.slots) {
@@ -137,26 +137,15 @@ export class Acquisition {
       }
     }
     this.applyRules();
-    this.moveOutputs();
-    if (this.recorder) this.record();
+    this.outputs.step(this.nowNs);
+    if (this.proving) this.prove();
+    else if (this.recorder) this.record();
     this.wanted = this.wanted.filter((w) => !w.step());
     this.events.frame(this.frames.next(ms(this.nowNs), this.shown, this.channels));
   }
 
-  /** Outputs that change slowly go on to where they were sent. */
-  private moveOutputs(): void {
-    for (const [id, value] of this.ramps.step(Number(this.nowNs - this.movedNs) / 1e9)) {
-      try {
-        this.write(this.byChannel.get(id)!, value);
-      } catch {
-        this.ramps.stop(id); // its unit was lost, which is said there
-      }
-    }
-    this.movedNs = this.nowNs;
-  }
-
   /** The next samples of some channels, once. @throws `conflict` when one is not measured now */
-  read(channelIds: string[], samples: number): Promise<Reading[]> {
+  read(channelIds: string[], samples: number, raw = false): Promise<Reading[]> {
     const signals = channelIds.map((id) => {
       const signal = this.byChannel.get(id);
       if (!signal || signal.trouble === 'lost')
@@ -165,7 +154,7 @@ export class Acquisition {
     });
     return new Promise((resolve, reject) => {
       try {
-        this.wanted.push(new OnDemand(signals, samples, resolve));
+        this.wanted.push(new OnDemand(signals, samples, resolve, raw));
       } catch (error) {
         reject(error as Error);
       }
@@ -202,6 +191,8 @@ export class Acquisition {
     const nowMs = ms(this.nowNs);
     for (const rule of this.rules) {
       const { active, output, value } = rule.numbered.rule;
+      // A step that the shunt makes is nothing that happens to the rig.
+      if (this.proving?.covers(rule.signal)) continue;
       const action = rule.step(active === 'always' || (this.recorder?.recording ?? false), nowMs);
       const signal = this.byChannel.get(output ?? '');
       if (!action || !signal) continue;
@@ -252,8 +243,50 @@ export class Acquisition {
     this.events.changed();
   }
 
+  /** The shunts of the plan's bridges, to be read now. @throws `conflict` when none of them has one */
+  private shuntRun(moment: 'before' | 'after'): ShuntRun {
+    const { plan } = this.recorder!;
+    const bridges = shuntedSignals(this.recorder!.chosen, this.slots);
+    if (bridges.length === 0)
+      throw conflict(
+        'shunts',
+        'No bridge of the plan has a shunt that can be switched.',
+        'Set the plan’s shunts to “never”, or wire the bridges to a module that has one.',
+      );
+    return new ShuntRun(moment, bridges, plan.shuntSeconds, this.nowNs);
+  }
+
+  private prove(): void {
+    const { moment, readings } = this.proving!;
+    try {
+      if (!this.proving!.step(this.nowNs)) return;
+      this.note('shunts', this.recorder!.keepProof(moment, readings), 'Farrier');
+    } catch (error) {
+      this.proving!.cancel();
+      this.note('trouble', `Shunts not read. ${asFarrierError(error, 'shunts').message}`, 'Farrier');
+    }
+    this.proving = null;
+    this.events.changed();
+    if (moment === 'after') this.ended();
+  }
+
   private ended(): void {
-    const { head } = this.recorder!;
+    const { plan } = this.recorder!;
+    if (plan.shunts === 'before and after' && !this.recorder!.provenAfter) {
+      this.recorder!.provenAfter = true;
+      try {
+        this.proving = this.shuntRun('after');
+        this.events.changed();
+        return;
+      } catch (error) {
+        this.note('trouble', `Shunts not read. ${asFarrierError(error, 'shunts').message}`, 'Farrier');
+      }
+    }
+    this.recorder!.close();
+    this.finished(this.recorder!.head);
+  }
+
+  private finished(head: TakeHead): void {
     this.recorder = null;
     for (const s of this.signals) s.ring = null;
     this.events.take(head);
@@ -296,6 +329,12 @@ export class Acquisition {
         'Choose channels that are, or plug the unit in.',
       );
     this.recorder = new Recorder(arming, chosen, (id) => this.byChannel.get(id ?? '') ?? null);
+    try {
+      if (plan.shunts !== 'never') this.proving = this.shuntRun('before');
+    } catch (error) {
+      this.recorder = null;
+      throw error;
+    }
     this.note('armed', `${arming.head.name} armed by ${arming.by}.`, arming.by);
     this.events.changed();
   }
@@ -308,14 +347,26 @@ export class Acquisition {
         this.recorder ? 'It is being recorded already.' : 'No take is armed.',
         'Arm first.',
       );
+    this.stillProving();
     this.recorder.startNow(this.nowNs, 'Started by hand');
     this.started();
+  }
+
+  private stillProving(): void {
+    const left = this.proving?.state(this.nowNs);
+    if (left)
+      throw conflict(
+        'shunts',
+        `Zero and shunt are being read ${left.moment} the take.`,
+        `Wait ${left.leftS} s.`,
+      );
   }
 
   /** @throws `conflict` when nothing is recorded */
   end(): void {
     if (!this.recorder?.recording)
       throw conflict('take', 'No take is being recorded.', 'Arm and start one first.');
+    this.stillProving();
     this.recorder.endNow(this.nowNs);
     this.ended();
   }
@@ -324,6 +375,8 @@ export class Acquisition {
   disarm(): void {
     if (this.recorder?.recording) throw conflict('take', 'It is being recorded.', 'End the take instead.');
     if (!this.recorder) return;
+    this.proving?.cancel();
+    this.proving = null;
     const { head } = this.recorder;
     this.recorder.interrupt(this.nowNs);
     this.recorder = null;
@@ -339,42 +392,17 @@ export class Acquisition {
 
   /** @param value in the channel's unit @throws `bad_input` outside the channel's range, `not_found` */
   setOutput(channelId: string, value: number): void {
-    const signal = this.byChannel.get(channelId);
-    if (!signal?.channel || roleOf(signal.channel) !== 'driven') throw notFound('driven channel', channelId);
-    const { range, unit } = commonOf(signal.channel);
-    if (!(value >= range.min && value <= range.max))
-      throw new FarrierError('bad_input', {
-        what: `${value} ${unit} is outside ${range.min} to ${range.max} ${unit}.`,
-        where: signal.name,
-        next: 'Give a value in the channel’s range.',
-      });
-    const { rest, ramp } = signal.channel.settings as { rest: number; ramp: number | null };
-    this.write(signal, this.ramps.begin(channelId, this.outputs[channelId] ?? rest, value, ramp));
+    this.outputs.set(channelId, value);
     this.events.changed();
   }
 
-  private write(signal: Signal, value: number): void {
-    const channel = signal.channel!;
-    const slot = this.slots.find((s) => s.serial === channel.wire!.unit)!;
-    slot.unit.setOutput(signal.terminal!, value / (channel.settings.slope as number));
-    this.outputs[channel.id] = value;
-  }
-
   /** Brings every output to its rest value, as far as its unit answers. */
-  toRest(): void {
-    for (const signal of this.signals) {
-      if (!signal.channel || roleOf(signal.channel) !== 'driven') continue;
-      try {
-        this.ramps.stop(signal.channel.id);
-        this.write(signal, signal.channel.settings.rest as number);
-      } catch {
-        // Its unit does not answer; hardware goes to rest by itself then.
-      }
-    }
-  }
+  toRest = () => this.outputs.toRest(this.signals);
 
   /** Ends what runs: the open take as interrupted, outputs to rest. */
   shutDown(): void {
+    this.proving?.cancel();
+    this.proving = null;
     this.recorder?.interrupt(this.nowNs);
     this.recorder = null;
     this.toRest();
@@ -393,13 +421,14 @@ export class Acquisition {
             startedMs: recorder.startedNs === null ? null : ms(recorder.startedNs),
           }
         : null,
+      proving: this.proving?.state(this.nowNs) ?? null,
       units: this.slots.map((s) => ({
         description: s.unit.describe(),
         answering: s.answering,
         says: s.says,
       })),
       rules: this.rules.map((r) => ({ id: r.numbered.id, holds: r.holds, fired: r.fired, lastMs: r.lastMs })),
-      outputs: { ...this.outputs },
+      outputs: { ...this.outputs.values },
       actualRates: Object.fromEntries(
         this.signals.flatMap((s) => {
           if (!s.channel || s.computed) return [];

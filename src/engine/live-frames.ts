@@ -19,6 +19,12 @@ const FULL_SCALE_RAW: Record<string, number> = { 'mV/V': 24.9, mV: 4990, mA: 24 
 const QUIET_MS = 10_000;
 const UNKNOWN = 255;
 
+/** The reading at which a module's input is at its end; a voltage input has the range that its channel sets. */
+function fullScaleOf({ kind, settings }: Channel): number | undefined {
+  if (kind === 'voltage' && typeof settings.input === 'number') return settings.input * 1.04;
+  return FULL_SCALE_RAW[channelKind(kind).rawUnit];
+}
+
 /** Makes the steps of the live feed: extremes, last values and states of all channels, and says when a state turns bad. */
 export class LiveFrames {
   private sequence = 0;
@@ -109,7 +115,7 @@ function stateOf(signal: Signal, min: number, max: number): number {
   const alarm = signal.alarm?.step(signal.value, count, min, max);
   if (alarm) return STATE.alarm;
   if (warning) return STATE.warning;
-  const full = FULL_SCALE_RAW[channelKind(signal.channel!.kind).rawUnit];
+  const full = fullScaleOf(signal.channel!);
   if (full !== undefined && Math.abs(signal.lastRaw) >= full) return STATE['over range'];
   return min <= max ? STATE.ok : STATE['not measured'];
 }

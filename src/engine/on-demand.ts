@@ -14,6 +14,7 @@ export class OnDemand {
     signals: Signal[],
     private readonly samples: number,
     private readonly done: (readings: Reading[]) => void,
+    private readonly raw = false,
   ) {
     const slowest = Math.min(...signals.map((s) => hz(s.group.rate)));
     if (samples / slowest > LONGEST_S)
@@ -29,7 +30,7 @@ export class OnDemand {
   step(): boolean {
     for (const { signal, values } of this.parts)
       for (let i = 0; i < signal.group.count && values.length < this.samples; i++)
-        values.push(signal.value[i]);
+        values.push((this.raw ? signal.raw : signal.value)[i]);
     const lost = this.parts.some(({ signal }) => signal.trouble === 'lost');
     if (!lost && this.parts.some(({ values }) => values.length < this.samples)) return false;
     this.done(

@@ -113,7 +113,7 @@ function run(send: (message: EngineMessage) => void): void {
         'Wait for its end, or end it first.',
       );
   }
-  function able<K extends 'tryOut' | 'selfTest' | 'reset' | 'chips' | 'send' | 'recentLog'>(
+  function able<K extends 'tryOut' | 'shunt' | 'selfTest' | 'reset' | 'chips' | 'send' | 'recentLog'>(
     serial: string,
     what: K,
   ): NonNullable<OpenUnit[K]> {
@@ -152,6 +152,15 @@ function run(send: (message: EngineMessage) => void): void {
       case 'try out':
         free(command.unit);
         return able(command.unit, 'tryOut')(command.terminal, command.act);
+      case 'shunt': {
+        for (const { unit } of command.terminals) free(unit);
+        const switches = command.terminals.map(({ unit, terminal }) => {
+          const shunt = able(unit, 'shunt');
+          return () => shunt(terminal, command.on);
+        });
+        for (const act of switches) act();
+        return Number(now() / NS_PER_MS);
+      }
       case 'self-test':
         free(command.unit);
         return able(command.unit, 'selfTest')();
@@ -170,7 +179,7 @@ function run(send: (message: EngineMessage) => void): void {
       case 'ports':
         return serialPorts();
       case 'read':
-        return acquisition.read(command.channelIds, command.samples);
+        return acquisition.read(command.channelIds, command.samples, command.raw);
       case 'control':
       case 'fault': {
         const { unit } = slotOf(command.unit);
@@ -203,10 +212,16 @@ function run(send: (message: EngineMessage) => void): void {
     }
   });
 
+  let told = '';
   function sendStatus(): void {
     statusDue = false;
     statusMs = Date.now();
-    send({ say: 'status', status: acquisition.status });
+    const { status } = acquisition;
+    // Told only when it differs: with many units it is long, and it goes to every page.
+    const text = JSON.stringify(status);
+    if (text === told) return;
+    told = text;
+    send({ say: 'status', status });
   }
 
   let statusMs = 0;

@@ -7,6 +7,7 @@ import type { TakeHead } from '$contract/take';
 import { TakeWriter, type TakeSetup } from '$store/take/writer';
 import type { Group, Signal } from './signals';
 import { Ring } from './ring';
+import { driftText, type ProofReading } from './shunt-run';
 
 const COMMIT_NS = 200_000_000n; // below the promised 250 ms, so that one slow step does not break it
 
@@ -31,11 +32,16 @@ export class Recorder {
   private noted: { atNs: bigint; kind: string; says: string; by: string }[] = [];
   /** Instant of the start condition; null while it waits. */
   startedNs: bigint | null = null;
+  /** Instant of its end, while its proof is still read. */
+  endedNs: bigint | null = null;
+  /** Whether the shunts after the take were begun. */
+  provenAfter = false;
+  private readonly proofs: { moment: 'before' | 'after'; readings: ProofReading[] }[] = [];
 
   constructor(
     private readonly arming: Arming,
     /** What goes into the take: the plan's channels and the junctions they need. */
-    private readonly chosen: Signal[],
+    readonly chosen: Signal[],
     reads: (channelId: string | null) => Signal | null,
   ) {
     const { plan } = arming;
@@ -57,6 +63,9 @@ export class Recorder {
     }
   }
 
+  get plan(): Plan {
+    return this.arming.plan;
+  }
   get head(): TakeHead {
     return this.arming.head;
   }
@@ -127,6 +136,28 @@ export class Recorder {
     else this.noted.push({ atNs, kind, says, by });
   }
 
+  /** Keeps what the bridges read at rest and under their shunts. @returns it in words */
+  keepProof(moment: 'before' | 'after', readings: ProofReading[]): string {
+    this.proofs.push({ moment, readings });
+    if (this.writer) this.writeProof(moment, readings);
+    const bridges = new Set(readings.map((r) => r.signal)).size;
+    const before = this.proofs.find((p) => p.moment === 'before')?.readings;
+    const drift = moment === 'after' && before ? driftText(before, readings) : null;
+    return `Zero and shunt of ${bridges} bridge${bridges === 1 ? '' : 's'} read ${moment} the take.${drift ? ` ${drift}` : ''}`;
+  }
+
+  private writeProof(moment: 'before' | 'after', readings: ProofReading[]): void {
+    for (const r of readings)
+      this.writer!.proof(
+        this.chosen.indexOf(r.signal),
+        moment,
+        r.step,
+        Number(r.atNs - this.zeroNs),
+        r.rate,
+        r.values,
+      );
+  }
+
   /** Says why samples of a group are missing. @param first index in the group */
   gap(group: Group, first: number, count: number, reason: string): void {
     const start = this.starts.get(group);
@@ -172,6 +203,7 @@ export class Recorder {
       if (s.ring!.end > from) writer.append(id, from - first, s.ring!.from(from));
       s.ring = null;
     });
+    for (const { moment, readings } of this.proofs) this.writeProof(moment, readings);
     for (const note of this.noted) this.note(note.atNs, note.kind, note.says, note.by);
     this.note(atNs, 'started', says, by);
     writer.commit();
@@ -203,11 +235,19 @@ export class Recorder {
     return ended;
   }
 
+  /** Nothing more is recorded; the file stays open for the proof that follows. */
   private finish(endNs: bigint): void {
-    const { writer } = this;
-    if (!writer) return;
-    const lengthNs = Number(endNs - this.zeroNs);
+    if (!this.writer) return;
+    this.endedNs = endNs;
     this.note(endNs, 'ended', 'Take ended', this.arming.by);
+    this.writer.commit();
+  }
+
+  /** Closes a take that has ended. */
+  close(): void {
+    const { writer, endedNs } = this;
+    if (!writer || endedNs === null) return;
+    const lengthNs = Number(endedNs - this.zeroNs);
     writer.close('complete', lengthNs);
     this.arming.head = { ...this.arming.head, state: 'complete', lengthNs };
     this.writer = null;
@@ -215,6 +255,7 @@ export class Recorder {
 
   /** Gives up without losing what is written: the take is closed as interrupted. */
   interrupt(nowNs: bigint): void {
+    if (this.endedNs !== null) return this.close();
     const { writer } = this;
     this.writer = null;
     for (const s of this.chosen) s.ring = null;

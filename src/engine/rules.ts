@@ -11,7 +11,7 @@ export class RuleWatch {
 
   constructor(
     readonly numbered: NumberedRule,
-    private readonly signal: Signal,
+    readonly signal: Signal,
   ) {
     const { rule } = numbered;
     this.detector = new LevelDetector(rule.direction, rule.level, rule.hysteresis);

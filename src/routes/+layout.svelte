@@ -4,7 +4,7 @@
   import '../app.css';
   import { goto, invalidateAll } from '$app/navigation';
   import { resolve } from '$app/paths';
-  import { page } from '$app/state';
+  import { navigating, page } from '$app/state';
   import { onMount, untrack } from 'svelte';
   import { tinykeys } from 'tinykeys';
   import { LiveFeed } from '$ui/live/feed.svelte';
@@ -30,6 +30,8 @@
   let findOpen = $state(false);
   let jobOpen = $state(false);
   let keysOpen = $state(false);
+  let plusMinus = $state(false);
+  let uncertainties = $state.raw<Record<string, number>>({});
 
   const overview = $derived(data.overview);
   const channels = $derived(overview?.channels ?? []);
@@ -39,7 +41,8 @@
   // What changes the set-up or the lists is fetched once, however many notes come at a time.
   const refreshSoon = () => {
     clearTimeout(refreshing);
-    refreshing = setTimeout(() => void refresh(), 150);
+    // Fetching anew while a page is being opened would throw the opening away.
+    refreshing = setTimeout(() => (navigating.to ? refreshSoon() : void refresh()), 150);
   };
   const LISTED = new Set([
     'channel',
@@ -53,6 +56,7 @@
     'report',
     'setup',
     'sensor',
+    'calibration',
   ]);
   const feed = new LiveFeed(refreshSoon, (note) => LISTED.has(note.kind) && refreshSoon());
 
@@ -64,6 +68,29 @@
     get night() {
       return night;
     },
+    get plusMinus() {
+      return plusMinus;
+    },
+    set plusMinus(on) {
+      plusMinus = on;
+      localStorage.setItem('farrier-plus-minus', on ? '1' : '');
+    },
+    expanded: (id) => (plusMinus ? uncertainties[id] : undefined),
+  });
+  const UNCERTAINTY_MS = 2000;
+  $effect(() => {
+    if (!plusMinus) return;
+    const ids = channels.map((c) => c.id).join();
+    const look = async () => {
+      if (document.hidden) return;
+      uncertainties = await call<Record<string, number>>(
+        'GET',
+        `/api/calibrate/uncertainty?channels=${ids}`,
+      ).catch(() => ({}));
+    };
+    void look();
+    const timer = setInterval(() => void look(), UNCERTAINTY_MS);
+    return () => clearInterval(timer);
   });
   provideChoices(() =>
     channels.map((c) => ({ id: c.id, name: c.name, unit: commonOf(c).unit, driven: roleOf(c) === 'driven' })),
@@ -115,6 +142,7 @@
 
   onMount(() => {
     turn(localStorage.getItem('farrier-night') === '1');
+    plusMinus = localStorage.getItem('farrier-plus-minus') === '1';
     feed.open();
     // A page kept by the browser for “back” must not keep its stream.
     const hide = () => feed.close();
@@ -135,6 +163,7 @@
       s: key(() => state() === 'Armed' && void record({ do: 'start' })),
       e: key(() => state() === 'Recording' && void record({ do: 'end' })),
       r: key(() => void record({ do: 'rest' })),
+      u: key(() => (plusMinus = !plusMinus)),
     });
     return () => {
       undoKeys();
@@ -161,7 +190,6 @@
     const { takes, studies } = overview;
     const units = feed.status.units.length;
     const finished = takes.find((t) => t.state !== 'recording');
-    const byPoints = channels.filter((c) => c.calibration).length;
     return [
       {
         path: '/rig',
@@ -179,7 +207,12 @@
         name: 'Channels',
         says: `${count('measured')} measured, ${count('driven')} driven`,
       },
-      { path: '/calibrate', name: 'Calibrate', says: `${byPoints} by points, rest by sheet` },
+      {
+        path: '/calibrate',
+        name: 'Calibrate',
+        says: overview.unproven ? `${overview.unproven} due before a take` : 'nothing is due',
+        urgent: overview.unproven > 0,
+      },
       { path: '/record', name: 'Record', says: `plan “${overview.plan.name}”` },
       { path: '/inspect', name: 'Inspect', says: takes.length === 1 ? '1 take' : `${takes.length} takes` },
       {
@@ -207,6 +240,11 @@
     { kind: 'action', name: 'Arm a take', go: arm },
     { kind: 'action', name: 'All outputs to rest', go: () => void record({ do: 'rest' }) },
     { kind: 'action', name: night ? 'Day bench' : 'Night bench', go: () => turn(!night) },
+    {
+      kind: 'action',
+      name: plusMinus ? 'Hide the uncertainty of readings' : 'Show the uncertainty of readings',
+      go: () => (plusMinus = !plusMinus),
+    },
     { kind: 'action', name: 'Undo the last change', go: () => void undo(false) },
   ]);
 </script>

@@ -44,6 +44,7 @@ export class LiveHub {
   status: EngineStatus = {
     state: 'Watching',
     take: null,
+    proving: null,
     units: [],
     rules: [],
     outputs: {},
@@ -150,6 +151,11 @@ export class LiveHub {
       { length: n },
       (_, i) => track.raw[((this.at - n + i) % HISTORY) % STEADY_HISTORY],
     );
+  }
+
+  /** The engine's time up to which everything has arrived here, ms. */
+  get timeMs(): number {
+    return this.endMs;
   }
 
   /** Present value of a channel in its unit; NaN when it is not measured. */

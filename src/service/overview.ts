@@ -14,6 +14,7 @@ import {
   listTakes,
 } from '$store/entities';
 import { jobOf, type App } from './app';
+import { calibrationsDue } from './calibrate/overview';
 import { lastFacts } from './record';
 import { isDue } from './sensors';
 import { viewStudies } from './studies';
@@ -22,13 +23,15 @@ import { shownUnit } from './units';
 
 export function overview(app: App): Overview {
   const job = jobOf(app);
+  const channels = listChannels(app.db, job.id);
+  const plan = jobPlan(app.db, job.id)!;
   const studies = viewStudies(app);
   const sensors = listSensors(app.db);
   return {
     job,
     jobs: listJobs(app.db),
-    channels: listChannels(app.db, job.id),
-    plan: jobPlan(app.db, job.id)!,
+    channels,
+    plan,
     rules: listRules(app.db, job.id),
     takes: listTakes(app.db, job.id),
     studies: {
@@ -40,6 +43,7 @@ export function overview(app: App): Overview {
     units: listUnits(app.db).map(shownUnit),
     scales: listScales(app.db, job.id),
     columns: getLayout(app.db, job.id, 'channels') as string[] | null,
+    unproven: calibrationsDue(app, plan.plan, channels).length,
     sensors: { count: sensors.length, due: sensors.filter(isDue).length },
   };
 }

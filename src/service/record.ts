@@ -6,6 +6,7 @@ import { planSentence, takeName } from '$contract/plan';
 import type { TakeHead } from '$contract/take';
 import { jobPlan, listChannels, listTakes, nextTakeNumber } from '$store/entities';
 import { jobOf, takePath, type App } from './app';
+import { calibrationsDue } from './calibrate/overview';
 import { BENCH, namesOf } from './setup/change';
 
 /** Arms a take by the job's plan. Every fact the plan asks for has to be given.
@@ -41,6 +42,16 @@ export async function armTake(app: App, facts: Record<string, string>, by = BENC
     coreVersion: CORE_VERSION,
   };
   await app.engine.command({ do: 'arm', head, plan, path: takePath(app, id), by });
+  const due = calibrationsDue(app, plan);
+  if (due.length)
+    await app.engine.command({
+      do: 'mark',
+      says: `Armed with ${due.length} channel${due.length === 1 ? '' : 's'} not proven: ${due
+        .slice(0, 8)
+        .map((d) => `${d.name} ${d.verdict}`)
+        .join(', ')}${due.length > 8 ? ' …' : ''}`.slice(0, 500),
+      by,
+    });
   return head;
 }
 

@@ -4,10 +4,20 @@ import { NO_NAMES, fieldText, sentenceFields } from '$core/sentence/sentence';
 import { decodeTeds } from '$core/teds/teds';
 import { quantityOf } from '$core/units/units';
 import { changeSettings, channelKind, checkSettings, commonOf, type Channel } from '$contract/channel';
+import { needsProof } from '$contract/proof';
 import { chipSheet, sensorOfChip } from '$contract/chip';
-import { NEW_SENSOR, Sensor, type ReadChip, type SensorView, type SheetDifference } from '$contract/sensor';
+import {
+  NEW_SENSOR,
+  REFERENCE,
+  Sensor,
+  type ReadChip,
+  type SensorView,
+  type SheetDifference,
+} from '$contract/sensor';
 import * as store from '$store/entities';
 import { log, type App } from './app';
+import { presentLine } from './calibrate/bridges';
+import { keep, recordOf } from './calibrate/keep';
 import { BENCH, channelsOf, check, idle } from './setup/change';
 import { addChannel, replaceChannel } from './setup/channels';
 
@@ -68,6 +78,11 @@ export function putSensor(app: App, former: string | null, edit: Partial<Sensor>
 
 /** The values of a sheet have to be such as its kind of channel takes. @throws `bad_input` */
 function checkSheet({ kind, sheet, unit }: Sensor): void {
+  if (kind === REFERENCE) {
+    const [key] = Object.keys(sheet);
+    if (key) throw badInput(key, sheet[key], 'A reference has no values of a channel.');
+    return;
+  }
   const of = channelKind(kind);
   for (const key of Object.keys(sheet))
     if (!(key in of.sentence.schema.shape)) throw badInput(key, sheet[key], `A ${kind} has no such value.`);
@@ -107,6 +122,12 @@ export const removeDocument = (app: App, id: number): void => store.deleteDocume
 
 /** What a sensor's sheet makes of a channel. @throws `bad_input` when they do not go together */
 function withSheet(channel: Channel, sensor: Sensor): Channel {
+  if (sensor.kind === REFERENCE)
+    throw badInput(
+      'sensor',
+      sensor.serial,
+      'It is a reference to compare with, nothing that a channel reads.',
+    );
   const kind = channelKind(sensor.kind);
   const same = channel.kind === sensor.kind;
   const own = commonOf(channel);
@@ -135,6 +156,7 @@ function withSheet(channel: Channel, sensor: Sensor): Channel {
     settings,
     sensorSerial: sensor.serial,
     calibration: channel.sensorSerial === sensor.serial ? channel.calibration : null,
+    tare: channel.sensorSerial === sensor.serial ? channel.tare : 0,
   };
 }
 
@@ -162,7 +184,7 @@ function differences(channel: Channel, next: Channel): SheetDifference[] {
     say(
       'calibration',
       'Calibration',
-      `by ${channel.calibration.points.length} points`,
+      channel.calibration.method,
       'by sheet: it was made with another sensor',
     );
   return found;
@@ -246,8 +268,32 @@ export async function takeChips(app: App, serial: string, terminals: string[], b
       channelId ??
       (await addChannel(app, { ...newOn(app, sensor!, terminal), wire: { unit: serial, terminal } }, by)).id;
     await takeSheet(app, on, sensor!.serial, by);
+    await proveByChip(app, on, sensor!, by);
   }
   return read.length;
+}
+
+/** A chip is the sensor's own paper: it proves a channel that no calibration proves better. */
+async function proveByChip(app: App, channelId: string, sensor: Sensor, by: string): Promise<void> {
+  const channel = channelOf(app, channelId);
+  if (channel.calibration || !needsProof(channel) || !sensor.calibratedOn) return;
+  const calibration = recordOf(
+    channel,
+    {
+      method: 'by chip',
+      ...presentLine(channel),
+      applies: false,
+      due: sensor.calibratedUntil,
+      note: `Read from the chip of ${sensor.serial}, calibrated on ${sensor.calibratedOn}.`,
+    },
+    by,
+  );
+  await keep(
+    app,
+    [{ channel, calibration }],
+    `${channel.name} is proven by the chip of ${sensor.serial}.`,
+    by,
+  );
 }
 
 const CSV_COLUMNS = [
@@ -259,6 +305,8 @@ const CSV_COLUMNS = [
   'range_max',
   'calibrated_on',
   'calibrated_until',
+  'good_to',
+  'good_to_percent',
   'note',
   'sheet',
 ] as const;
@@ -278,6 +326,8 @@ export function sensorsCsv(app: App): string {
           s.range?.max ?? '',
           s.calibratedOn,
           s.calibratedUntil,
+          s.goodTo,
+          s.goodToShare,
           s.note,
           Object.entries(s.sheet)
             .map(([k, v]) => `${k}=${v}`)
@@ -344,6 +394,8 @@ function fromCsv(text: string): unknown[] {
     range: row.range_min && row.range_max ? { min: number(row.range_min), max: number(row.range_max) } : null,
     calibratedOn: row.calibrated_on ?? '',
     calibratedUntil: row.calibrated_until ?? '',
+    goodTo: row.good_to ? number(row.good_to) : 0,
+    goodToShare: row.good_to_percent ? number(row.good_to_percent) : 0,
     note: row.note ?? '',
     sheet: Object.fromEntries(
       (row.sheet ?? '').split(';').flatMap((pair) => {

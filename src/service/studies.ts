@@ -10,6 +10,7 @@ import {
   getStudy,
   getTake,
   insertRevision,
+  listSensors,
   listStudies,
   putStudy,
   type StudyRow,
@@ -18,6 +19,7 @@ import workerpool from 'workerpool';
 import { jobOf, log, takePath, type App } from './app';
 import { BENCH, check } from './setup/change';
 import { runStudy, type StudyOutcome, type StudyTask } from './run-study';
+import type { StoredSignal } from '$store/take/reader';
 import { channelThen, describeSignal, openTake } from './takes';
 
 const running = new Map<string, { progress: number; cancel: () => void }>();
@@ -71,7 +73,18 @@ function view(app: App, row: StudyRow): StudyView {
 /** What a result depends on: settings, and the conversion of each channel it reads. */
 function fingerprint(app: App, row: StudyRow): string {
   const reader = openTake(app, row.takeId);
-  return JSON.stringify([body(row).settings, inputsOf(app, row).map((id) => reader.signal(id).conversion)]);
+  return JSON.stringify([body(row).settings, inputsOf(app, row).map((id) => meaningOf(reader.signal(id)))]);
+}
+
+/** A signal that was computed anew keeps its conversion, so its revision counts, too. */
+const meaningOf = ({ conversion, revision }: StoredSignal) =>
+  revision > 1 ? [conversion, revision] : conversion;
+
+/** Brings all studies of the job up to date that are not. @returns how many were begun */
+export function refreshStudies(app: App, by = BENCH): { begun: number; done: Promise<unknown> } {
+  const stale = viewStudies(app).filter((s) => s.outOfDate);
+  const runs = stale.map((s) => changeStudy(app, s.id, {}, by).done);
+  return { begun: stale.length, done: Promise.all(runs) };
 }
 
 export const viewStudy = (app: App, id: string): StudyView => view(app, getStudy(app.db, id));
@@ -161,6 +174,7 @@ async function run(app: App, row: StudyRow, by: string): Promise<void> {
       kind: row.kind,
       settings: held.settings,
       signals: inputsOf(app, row),
+      sensors: listSensors(app.db),
     };
     const made = fingerprint(app, row);
     const outcome = await execute(task, job);
@@ -241,7 +255,10 @@ export function trailOf(app: App, id: string): TrailStep[] {
     const described = describeSignal(signal);
     return [
       { what: `Channel ${signal.name}`, says: described.sentence },
-      { what: 'Calibration', says: described.calibration },
+      {
+        what: 'Calibration',
+        says: `${described.calibration}${described.corrected ? `; ${described.corrected}` : ''}`,
+      },
       {
         what: 'Sensor',
         says: channel?.wire

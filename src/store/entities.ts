@@ -203,6 +203,25 @@ export const listCalibrations = (db: Db, channelId: string): Calibration[] =>
     .all()
     .map((row) => Calibration.parse(row.body));
 
+/** The last calibration or check of every channel. */
+export function latestCalibrations(db: Db): Map<string, Calibration> {
+  const rows = db
+    .select({ body: t.calibrations.body, channelId: t.calibrations.channelId })
+    .from(t.calibrations)
+    .where(
+      sql`${t.calibrations.at} = (SELECT max(c.at) FROM calibrations c WHERE c.channel_id = ${t.calibrations.channelId})`,
+    )
+    .all();
+  return new Map(rows.map((row) => [row.channelId, Calibration.parse(row.body)]));
+}
+
+/** @throws `not_found` */
+export function getCalibration(db: Db, id: string): Calibration {
+  const row = db.select().from(t.calibrations).where(eq(t.calibrations.id, id)).get();
+  if (!row) throw notFound('calibration', id);
+  return Calibration.parse(row.body);
+}
+
 // Plans and rules
 
 export interface NamedPlan {

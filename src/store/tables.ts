@@ -77,12 +77,16 @@ export const channels = sqliteTable(
   (t) => [uniqueIndex('channel_name_in_job').on(t.jobId, t.name)],
 );
 
-export const calibrations = sqliteTable('calibrations', {
-  id: text('id').primaryKey(),
-  channelId: text('channel_id').notNull(),
-  at: integer('at').notNull(),
-  body: body(),
-});
+export const calibrations = sqliteTable(
+  'calibrations',
+  {
+    id: text('id').primaryKey(),
+    channelId: text('channel_id').notNull(),
+    at: integer('at').notNull(),
+    body: body(),
+  },
+  (t) => [index('calibration_of_channel').on(t.channelId, t.at)],
+);
 
 export const plans = sqliteTable('plans', {
   id: text('id').primaryKey(),

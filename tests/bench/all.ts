@@ -1,6 +1,7 @@
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { bridges } from './bridges';
 import { conversions } from './conversions';
 import { engineThroughput } from './engine';
 import { pages } from './pages';
@@ -13,6 +14,7 @@ const folder = mkdtempSync(join(tmpdir(), 'farrier-bench-'));
 try {
   conversions();
   await pages(folder);
+  await bridges(folder);
   spectra();
   takeFile(folder, quick ? 10_000_000 : 100_000_000);
   await engineThroughput(folder, quick ? 10 : 60);

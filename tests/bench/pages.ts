@@ -1,12 +1,11 @@
-import { spawn } from 'node:child_process';
 import { existsSync } from 'node:fs';
-import { createServer } from 'node:net';
 import { join } from 'node:path';
 import { openApp } from '$service/app';
 import { addChannels, type NewChannel } from '$service/setup/channels';
 import { addUnit } from '$service/units';
 import { exportSetup } from '$service/setup/travel';
 import { report } from './report';
+import { withServer } from './server';
 
 const UNITS = 40;
 const CHANNELS = 500;
@@ -20,14 +19,6 @@ const KINDS: [kind: string, terminals: string[]][] = [
   ['current loop', ['B5/1']],
   ['potentiometer', ['B6/1']],
 ];
-
-const freePort = () =>
-  new Promise<number>((resolve) => {
-    const server = createServer().listen(0, '127.0.0.1', () => {
-      const { port } = server.address() as { port: number };
-      server.close(() => resolve(port));
-    });
-  });
 
 /** How long pages take with 40 units and 500 channels that all measure. Needs the built application. */
 export async function pages(folder: string): Promise<void> {
@@ -60,24 +51,7 @@ export async function pages(folder: string): Promise<void> {
     ratio: (performance.now() - began) / 1000,
   });
   app.db.$client.close();
-  const port = await freePort();
-  const base = `http://127.0.0.1:${port}`;
-  const server = spawn('node', ['build'], {
-    env: { ...process.env, HOST: '127.0.0.1', PORT: String(port), ORIGIN: base, FARRIER_DATA: data },
-    stdio: 'ignore',
-  });
-  try {
-    for (let k = 0; k < 200; k++) {
-      if (
-        await fetch(`${base}/rig`).then(
-          (r) => r.ok,
-          () => false,
-        )
-      )
-        break;
-      await new Promise((done) => setTimeout(done, 100));
-    }
-    await new Promise((done) => setTimeout(done, 3000));
+  await withServer(data, async (base) => {
     for (const page of [
       '/rig',
       '/channels',
@@ -104,9 +78,5 @@ export async function pages(folder: string): Promise<void> {
         ratio: median / GOAL_MS,
       });
     }
-  } finally {
-    const ended = new Promise((done) => server.once('exit', done));
-    server.kill('SIGTERM');
-    await ended;
-  }
+  });
 }

@@ -49,7 +49,7 @@ test('rig: found by itself; a terminal shows its raw reading, a free one says it
 test('rig: unplugged and plugged in again, both are shown at once', async () => {
   await p.clickAt('[aria-label="Plugged in"]');
   await p.untilText('.answer', 'not answering', 2000);
-  await p.untilText('nav', '1 of 2 answering');
+  await p.untilText('nav', '2 of 3 answering');
   await p.clickAt('[aria-label="Plugged in"]');
   await p.untilText('.answer', '● answering', 4000);
 });
@@ -89,18 +89,18 @@ test('channels: a gauge factor is edited in its sentence, the value follows; non
 
 test('channels: one is added on a free terminal, and a computed one from a formula', async () => {
   await p.press('Add channel');
-  await (await p.find('#new-name')).sendKeys('Spare voltage');
+  await p.typeInto('#new-name', 'Spare voltage');
   await driver.executeScript(
     `const s = document.querySelector('#new-place'); s.value = [...s.options].find(o => o.textContent.includes('A4/3')).value; s.dispatchEvent(new Event('change', { bubbles: true }))`,
   );
   await p.press('Add it');
   await p.untilText(`${row('Spare voltage')} .wire`, 'A4/3');
   await p.press('Add channel');
-  await (await p.find('#new-name')).sendKeys('Twice the flow');
+  await p.typeInto('#new-name', 'Twice the flow');
   await driver.executeScript(
     `const s = document.querySelector('#new-place'); s.value = 'computed'; s.dispatchEvent(new Event('change', { bubbles: true }))`,
   );
-  await (await p.find('#new-formula')).sendKeys('"Flo" * 2');
+  await p.typeInto('#new-formula', '"Flo" * 2');
   await p.press('Add it');
   await p.untilText('[role=alert]', 'There is no channel of this name. Near to it: "Flow"');
   const formula = await p.find('#new-formula');
@@ -117,6 +117,7 @@ test('channels: one is added on a free terminal, and a computed one from a formu
 
 test('calibrate: points against the line, accepted, and the channel reads by it at once', async () => {
   await p.go('/calibrate');
+  await p.press('Tip draw-wire');
   await p.untilText('h1', 'Tip draw-wire');
   const wire = async (mm: number) => p.api('POST', '/api/units/QH-0417', { control: 'wireMm', value: mm });
   await p.edit('targets', '10, 190');
@@ -150,8 +151,8 @@ test('record: armed with its facts, it starts by itself at the level, a mark is 
   await p.edit('before', '1');
   await p.untilText('[data-field=before]', '1 s');
   await p.type('a');
-  await (await p.find('#fact-0')).sendKeys(Key.chord(Key.CONTROL, 'a'), 'Test bench');
-  await (await p.find('#fact-1')).sendKeys(Key.chord(Key.CONTROL, 'a'), 'C', Key.ENTER);
+  await p.typeInto('#fact-0', Key.chord(Key.CONTROL, 'a'), 'Test bench');
+  await p.typeInto('#fact-1', Key.chord(Key.CONTROL, 'a'), 'C', Key.ENTER);
   await p.untilText('header .state', 'Armed');
   await pause(1500); // so that a second from before is there
   const brake = await p.find('[aria-label="Brake current, value"]');
@@ -232,7 +233,7 @@ test('study: statistics and spectrum are computed, say their method, and their t
     'return [...document.querySelectorAll(".table tbody tr")].map(r => [...r.children].map(c => c.textContent))',
   );
   const number = (text: string) => Number(text.replace('−', '-'));
-  for (const [, , mean, rms, std, min, , max, , peak] of cells) {
+  for (const [, , mean, , rms, std, min, , max, , peak] of cells) {
     expect(number(max) - number(min)).toBeCloseTo(number(peak), 0);
     expect(Math.hypot(number(mean), number(std)) / number(rms)).toBeCloseTo(1, 2); // rms² = mean² + std²
   }

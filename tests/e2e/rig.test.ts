@@ -40,7 +40,7 @@ afterAll(async () => {
 /** Opens the channels with only those of a name: the table draws what is in view. */
 async function look(name: string): Promise<void> {
   await p.go('/channels');
-  await (await p.find('[aria-label="Find a channel"]')).sendKeys(name);
+  await p.typeInto('[aria-label="Find a channel"]', name);
 }
 const row = (name: string) => `tr[data-name="${name}"]`;
 const cell = (name: string, key: string) => `${row(name)} td[data-key=${key}]`;
@@ -59,7 +59,7 @@ test('a unit is added from the catalogue and tried out: a line as output pulses,
   await p.press('Generate');
   await p.untilText('aside', '10 Hz, 50 % high');
   await p.clickAt('[aria-label^="B9/1"]');
-  await (await p.find('#try-value')).sendKeys('2.5', Key.ENTER);
+  await p.typeInto('#try-value', '2.5', Key.ENTER);
   await p.until('the output at 2.5 V', async () => (await p.number('[data-testid=probe]')) === 2.5);
   await p.press('Self-test');
   await p.untilText('.test', 'Self-test passed');
@@ -70,7 +70,7 @@ test('a unit is added from the catalogue and tried out: a line as output pulses,
 test('trying out is refused while a take is armed, and says why', async () => {
   await p.api('POST', '/api/record', { do: 'arm', facts: { Operator: 'bench', 'Blade set': 'C' } });
   await p.clickAt('[aria-label^="B9/1"]');
-  await (await p.find('#try-value')).sendKeys('3', Key.ENTER);
+  await p.typeInto('#try-value', '3', Key.ENTER);
   await p.untilText('aside [role=alert]', 'trying out would disturb it');
   await p.api('POST', '/api/record', { do: 'disarm' });
 });
@@ -205,9 +205,9 @@ test('a set-up travels: exported here, shown and imported on an empty Farrier, w
     await p.press('Import a set-up');
     const newer = join(downloads, 'newer.json');
     writeFileSync(newer, JSON.stringify({ ...setup, version: 9 }));
-    await (await p.find('[aria-label="Set-up file"]')).sendKeys(newer);
+    await p.typeInto('[aria-label="Set-up file"]', newer);
     await p.untilText('[role=alert]', 'It has version 9');
-    await (await p.find('[aria-label="Set-up file"]')).sendKeys(file);
+    await p.typeInto('[aria-label="Set-up file"]', file);
     await p.untilText('dialog[open]', `Channels added: ${count}`);
     await p.press('Import it');
     await p.untilText(`${row('Seal water')} td.now`, /^1[12]\.\d+/);

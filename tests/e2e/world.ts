@@ -63,7 +63,7 @@ export async function startServer(data: string, env: Record<string, string> = {}
   child.stderr.on('data', heard);
   const exited = new Promise<number | null>((resolve) => child.once('exit', (code) => resolve(code)));
   const server = { base, process: child, output: () => output, stop: () => (child.kill('SIGTERM'), exited) };
-  for (let i = 0; i < 200; i++) {
+  for (let i = 0; i < 1200; i++) {
     if (output.includes('Listening on')) return server;
     if (child.exitCode !== null) break;
     await pause(50);
@@ -114,6 +114,9 @@ export async function openBrowser(): Promise<WebDriver> {
   return driver;
 }
 
+/** What an element says that the page has just exchanged for another. */
+const EXCHANGED = ['StaleElementReferenceError', 'ElementNotInteractableError'];
+
 /** What a person does in the page: finds things by their words, reads numbers. */
 export class Person {
   constructor(
@@ -122,14 +125,14 @@ export class Person {
   ) {}
 
   go = (path: string) => this.driver.get(this.base + path);
-  find = (css: string) => this.driver.wait(until.elementLocated(By.css(css)), 15_000, `nothing at ${css}`);
+  find = (css: string) => this.driver.wait(until.elementLocated(By.css(css)), 30_000, `nothing at ${css}`);
   /** A button or link by its words. */
   byWords = (words: string) =>
     this.driver.wait(
       until.elementLocated(
         By.xpath(`//*[self::button or self::a][contains(normalize-space(.), ${JSON.stringify(words)})]`),
       ),
-      15_000,
+      30_000,
       `no button “${words}”`,
     );
   press = (words: string) => this.clicking(() => this.byWords(words));
@@ -142,16 +145,21 @@ export class Person {
       try {
         return await work();
       } catch (fault) {
-        if (tries === 3 || (fault as Error).name !== 'StaleElementReferenceError') throw fault;
+        if (tries === 5 || !EXCHANGED.includes((fault as Error).name)) throw fault;
+        await pause(100);
       }
     }
   }
 
   private async click(element: WebElement): Promise<void> {
     await this.driver.executeScript('arguments[0].scrollIntoView({ block: "nearest" })', element);
-    await this.driver.wait(until.elementIsEnabled(element), 15_000);
+    await this.driver.wait(until.elementIsEnabled(element), 30_000);
     await element.click();
   }
+
+  /** Types into a field. */
+  typeInto = (css: string, ...keys: string[]) =>
+    this.again(async () => (await this.find(css)).sendKeys(...keys));
 
   text = (css: string) => this.again(async () => (await this.find(css)).getText());
   /** The first number in a text, with a true minus sign or without. */
@@ -159,7 +167,7 @@ export class Person {
     Number((await this.text(css)).replace(/−/g, '-').match(/-?\d+(\.\d+)?/)?.[0] ?? NaN);
 
   /** Waits until something is true of the page. */
-  async until(says: string, holds: () => Promise<boolean>, ms = 20_000): Promise<void> {
+  async until(says: string, holds: () => Promise<boolean>, ms = 45_000): Promise<void> {
     await this.driver.wait(async () => holds().catch(() => false), ms, says);
   }
   untilText = (css: string, words: string | RegExp, ms?: number) =>

@@ -29,6 +29,7 @@ export function channel(
     settings: { ...channelKind(kind).defaults, ...settings },
     scale: null,
     calibration: null,
+    tare: 0,
   };
 }
 

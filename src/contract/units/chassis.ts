@@ -13,6 +13,12 @@ export const CHASSIS_KINDS: readonly UnitKind[] = [
     'Ten modules, every kind of input and output; each sensor is moved by hand.',
   ),
   chassis(
+    'bridge rack',
+    'BR',
+    'Bridge rack',
+    '64 strain gauge bridges with shunts under one hand’s load; a few of them are damaged.',
+  ),
+  chassis(
     'counting source',
     'CS',
     'Counting source',

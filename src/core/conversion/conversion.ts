@@ -116,8 +116,10 @@ const turns = (ys: number[], k: number) => (ys[k] - ys[k - 1]) * (ys[k + 1] - ys
 
 /** Real roots where the sign changes, by the roots of the derivative and bisection between them. @param c shape [n], c[0] first */
 export function realRoots(c: readonly number[]): number[] {
+  // A leading coefficient that is next to nothing turns the curve only far beyond any reading, and would spoil the bound below.
+  const negligible = 1e-30 * Math.max(0, ...c.map(Math.abs));
   let degree = c.length - 1;
-  while (degree >= 0 && c[degree] === 0) degree--;
+  while (degree >= 0 && Math.abs(c[degree]) <= negligible) degree--;
   if (degree < 1) return [];
   // Cauchy's bound: all roots lie within 1 + max |c_k / c_n|.
   const bound = 1 + Math.max(...c.slice(0, degree).map((v) => Math.abs(v / c[degree])));

@@ -13,6 +13,8 @@ export interface SignalReader {
   length: number;
   /** Samples [first, first + count) in a buffer that is valid until the next call. */
   read(first: number, count: number): Float32Array;
+  /** Expanded uncertainty (about 95 %) of the mean level of a span, in the unit; null where the calibration does not say. */
+  uncertainty?(first: number, count: number): number | null;
 }
 
 export interface Axis {

@@ -56,6 +56,8 @@ export interface OpenUnit {
   close(): void;
   /** Sets an output, line or shunt by hand, outside a recording. */
   tryOut?(terminal: string, act: TryOut): void;
+  /** Lays the shunt of a bridge's module across its arm, or lets it go. @throws `not_allowed` where there is none */
+  shunt?(terminal: string, on: boolean): void;
   selfTest?(): SelfTest;
   /** Starts the unit anew: outputs to rest, lines to inputs, counts to 0. */
   reset?(): void;

@@ -1,4 +1,5 @@
 import { benchChassis } from './bench-chassis/driver';
+import { bridgeRack } from './bridge-rack/driver';
 import { canBus, linBus } from './bus/driver';
 import { countingSource } from './counting-source/driver';
 import { dockChassis } from './dock-chassis/driver';
@@ -12,6 +13,7 @@ import { replay } from './replay/driver';
 export const UNIT_DRIVERS: readonly UnitDriver[] = [
   dockChassis,
   benchChassis,
+  bridgeRack,
   countingSource,
   canBus,
   linBus,

@@ -1,9 +1,8 @@
-import { redirect } from '@sveltejs/kit';
+import { proofs } from '$service/calibrate/overview';
 import type { PageServerLoad } from './$types';
-import { calibratable } from '$service/calibrate';
 
-/** Opens a channel that can be calibrated by points. */
-export const load: PageServerLoad = ({ locals }) => {
-  const [first] = calibratable(locals.app);
-  if (first) redirect(307, `/calibrate/${first.id}`);
+export const load: PageServerLoad = async ({ locals, depends, parent }) => {
+  depends('farrier:setup');
+  const { overview } = await parent();
+  return { proofs: proofs(locals.app, overview?.channels) };
 };

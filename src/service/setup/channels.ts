@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { asFarrierError, badInput, conflict, notFound, type FarrierError } from '$core/errors';
 import { compileExpression } from '$core/expression/expression';
 import { sentenceText } from '$core/sentence/sentence';
+import { unitConversion } from '$core/units/units';
 import { cellText, columnOf, readCell, type CellChange, type Comma } from '$contract/columns';
 import {
   Channel as ChannelSchema,
@@ -46,10 +47,17 @@ function changed(app: App, before: Channel, edit: ChannelChange, others: Channel
     scale: scale === undefined ? before.scale : scaleOf(app, before, scale),
     settings: settings ? changeSettings(kind, before.settings, settings) : before.settings,
   });
+  if (after.tare && commonOf(after).unit !== commonOf(before).unit) after.tare = tareIn(before, after);
   if (after.name !== before.name && others.some((c) => c.id !== before.id && c.name === after.name))
     throw conflict('name', `There is a channel “${after.name}” already.`, 'Give it another name.');
   if (after.kind === 'computed') checkFormula(after, others);
   return after;
+}
+
+/** A tare is a distance: it scales with the unit, without the offset of a temperature scale. */
+function tareIn(before: Channel, after: Channel): number {
+  const { factor } = unitConversion(commonOf(before).unit, commonOf(after).unit);
+  return Number((before.tare * factor).toPrecision(9));
 }
 
 function scaleOf(app: App, channel: Channel, name: string) {
@@ -252,6 +260,7 @@ export async function addChannels(app: App, inputs: NewChannel[], by = BENCH): P
         ...input.settings,
       }),
       calibration: null,
+      tare: 0,
     });
     if (all.some((c) => c.name === channel.name))
       throw conflict('name', `There is a channel “${channel.name}” already.`, 'Give it another name.');

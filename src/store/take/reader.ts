@@ -1,7 +1,7 @@
 import { compileConversion, convertEnvelope, type Conversion } from '$core/conversion/conversion';
 import { FarrierError, damaged, notFound } from '$core/errors';
 import { ENVELOPE_FACTOR, minMaxBuckets } from '$core/signal/envelope';
-import { hz } from '$core/time/rate';
+import { hz, type Rate } from '$core/time/rate';
 import { TakeHead, type TakeNote } from '$contract/take';
 import Sqlite from 'better-sqlite3';
 import { existsSync } from 'node:fs';
@@ -17,9 +17,31 @@ export interface StoredSignal {
   junction: number | null;
   snapshot: unknown;
   conversion: Conversion;
+  /** Counts the meanings that were given to its samples: 1 as recorded. */
+  revision: number;
+  /** Why the last one was given, by whom and when (ms). */
+  reason: string;
+  by: string;
+  at: number;
+  /** Signal that holds its samples: another one where it was computed anew. */
+  source: number;
   rateHz: number;
+  rate: Rate;
   startS: number;
   length: number;
+}
+
+/** Which conversions count: those the take was recorded with, or those given to it since. */
+export type Meaning = 'as recorded' | 'as corrected';
+
+/** Zero or shunt of one bridge, as it is kept beside the samples. */
+export interface StoredProof {
+  signal: number;
+  moment: 'before' | 'after';
+  step: 'zero' | 'shunt';
+  atS: number;
+  rateHz: number;
+  raw: Float32Array;
 }
 
 /** Reads a take file. Any window costs a number of rows that depends on the buckets asked for, not on the take's length. */
@@ -27,11 +49,13 @@ export class TakeReader {
   private readonly db: Sqlite.Database;
   readonly head: TakeHead;
   readonly signals: StoredSignal[];
+  private readonly hasProofs: boolean;
   private readonly blocksFrom: Sqlite.Statement;
   private readonly rowsFrom: Sqlite.Statement;
 
-  /** @throws `not_found`, or `damaged` for a file that is no take or comes from a newer version */
-  constructor(path: string) {
+  /** @param meaning the first conversions instead of those in force
+   *  @throws `not_found`, or `damaged` for a file that is no take or comes from a newer version */
+  constructor(path: string, meaning: Meaning = 'as corrected') {
     if (!existsSync(path)) throw notFound('take file', path);
     try {
       this.db = new Sqlite(path, { readonly: true, fileMustExist: true });
@@ -56,13 +80,17 @@ export class TakeReader {
         `Restore it from a copy. (${(error as Error).message.slice(0, 200)})`,
       );
     }
+    const first = (this.db.pragma('user_version', { simple: true }) as number) < 2;
+    this.hasProofs = !first;
     this.signals = (
       this.db
         .prepare(
-          `SELECT s.id, s.channel_id channelId, s.name, s.raw_unit rawUnit, c.unit, s.group_id groupId, s.junction, s.snapshot, c.body conversion,
+          `SELECT s.id, s.channel_id channelId, s.name, s.raw_unit rawUnit, c.unit, s.group_id groupId, s.junction, c.body conversion,
+             c.revision, c.reason, c.by, c.at,
+             ${first ? 's.snapshot, s.id source' : 'coalesce(c.snapshot, s.snapshot) snapshot, coalesce(c.source, s.id) source'},
              g.rate_num num, g.rate_den den, g.offset_ns offsetNs, g.length
            FROM signal s JOIN rate_group g ON g.id = s.group_id
-           JOIN conversion c ON c.signal = s.id AND c.revision = (SELECT max(revision) FROM conversion WHERE signal = s.id) ORDER BY s.id`,
+           JOIN conversion c ON c.signal = s.id AND c.revision = (SELECT ${meaning === 'as recorded' ? 'min' : 'max'}(revision) FROM conversion WHERE signal = s.id) ORDER BY s.id`,
         )
         .all() as (Record<string, never> & {
         snapshot: string;
@@ -76,6 +104,7 @@ export class TakeReader {
       snapshot: JSON.parse(snapshot),
       conversion: JSON.parse(conversion),
       rateHz: hz({ num, den }),
+      rate: { num, den },
       startS: offsetNs / 1e9,
     }));
     this.blocksFrom = this.db.prepare(
@@ -95,6 +124,9 @@ export class TakeReader {
     return found;
   }
 
+  /** A series that was computed anew stands under a number of its own, which is no signal. */
+  private sourceOf = (id: number) => this.signals.find((s) => s.id === id)?.source ?? id;
+
   get durationS(): number {
     return this.head.lengthNs !== null
       ? this.head.lengthNs / 1e9
@@ -105,6 +137,7 @@ export class TakeReader {
   raw(signal: number, first: number, count: number): Float32Array {
     const out = new Float32Array(count).fill(NaN);
     const end = first + count;
+    signal = this.sourceOf(signal);
     for (const row of this.blocksFrom.iterate({ signal, from: first, end }) as IterableIterator<Row>)
       copyOverlap(floats(row.data), row.first, out, first);
     return out;
@@ -146,6 +179,7 @@ export class TakeReader {
     end: number,
     buckets: number,
   ): { min: Float32Array; max: Float32Array } {
+    signal = this.sourceOf(signal);
     const perBucket = (end - first) / buckets;
     const wanted = Math.floor(Math.log(perBucket) / Math.log(ENVELOPE_FACTOR) + 1e-9);
     for (let level = wanted; level >= 1; level--) {
@@ -173,6 +207,27 @@ export class TakeReader {
       .prepare('SELECT id, offset_ns offsetNs, kind, says, by FROM note ORDER BY offset_ns, id')
       .all() as (Omit<TakeNote, 'atS'> & { offsetNs: number })[];
     return rows.map(({ offsetNs, ...note }) => ({ ...note, atS: offsetNs / 1e9 }));
+  }
+
+  /** What bridges read at rest and under their shunts before and after the take. */
+  proofs(): StoredProof[] {
+    if (!this.hasProofs) return [];
+    const rows = this.db
+      .prepare(
+        'SELECT signal, moment, step, offset_ns offsetNs, rate_num num, rate_den den, data FROM proof ORDER BY rowid',
+      )
+      .all() as (Pick<StoredProof, 'signal' | 'moment' | 'step'> & {
+      offsetNs: number;
+      num: number;
+      den: number;
+      data: Buffer;
+    })[];
+    return rows.map(({ offsetNs, num, den, data, ...rest }) => ({
+      ...rest,
+      atS: offsetNs / 1e9,
+      rateHz: hz({ num, den }),
+      raw: floats(data),
+    }));
   }
 
   gaps(): { fromS: number; toS: number; reason: string }[] {

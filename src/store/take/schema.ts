@@ -2,7 +2,7 @@ import Sqlite from 'better-sqlite3';
 
 /** “FARR”, so that any tool can tell a take from another SQLite file. */
 export const TAKE_APPLICATION_ID = 0x46415252;
-export const TAKE_VERSION = 1;
+export const TAKE_VERSION = 2;
 
 /** The tables of a take file; docs/formats.md explains every column. */
 const SCHEMA = `
@@ -11,11 +11,21 @@ CREATE TABLE rate_group (id INTEGER PRIMARY KEY, offset_ns INTEGER NOT NULL, rat
 CREATE TABLE signal (id INTEGER PRIMARY KEY, channel_id TEXT, name TEXT NOT NULL, raw_unit TEXT NOT NULL, group_id INTEGER NOT NULL REFERENCES rate_group(id),
   junction INTEGER REFERENCES signal(id), snapshot TEXT);
 CREATE TABLE conversion (signal INTEGER NOT NULL REFERENCES signal(id), revision INTEGER NOT NULL, at INTEGER NOT NULL, by TEXT NOT NULL, reason TEXT NOT NULL,
-  unit TEXT NOT NULL, body TEXT NOT NULL, PRIMARY KEY (signal, revision)) WITHOUT ROWID;
+  unit TEXT NOT NULL, body TEXT NOT NULL, source INTEGER REFERENCES signal(id), snapshot TEXT, PRIMARY KEY (signal, revision)) WITHOUT ROWID;
 CREATE TABLE block (signal INTEGER NOT NULL, first INTEGER NOT NULL, count INTEGER NOT NULL, data BLOB NOT NULL, PRIMARY KEY (signal, first));
 CREATE TABLE envelope (signal INTEGER NOT NULL, level INTEGER NOT NULL, first INTEGER NOT NULL, count INTEGER NOT NULL, data BLOB NOT NULL, PRIMARY KEY (signal, level, first));
 CREATE TABLE gap (group_id INTEGER NOT NULL, first INTEGER NOT NULL, count INTEGER NOT NULL, reason TEXT NOT NULL);
+CREATE TABLE proof (signal INTEGER NOT NULL REFERENCES signal(id), moment TEXT NOT NULL, step TEXT NOT NULL, offset_ns INTEGER NOT NULL,
+  rate_num INTEGER NOT NULL, rate_den INTEGER NOT NULL, count INTEGER NOT NULL, data BLOB NOT NULL);
 CREATE TABLE note (id INTEGER PRIMARY KEY, offset_ns INTEGER NOT NULL, kind TEXT NOT NULL, says TEXT NOT NULL, by TEXT NOT NULL);
+`;
+
+/** What version 2 added: proofs, and what a later conversion was made with. */
+export const TO_VERSION_2 = `
+ALTER TABLE conversion ADD COLUMN source INTEGER REFERENCES signal(id);
+ALTER TABLE conversion ADD COLUMN snapshot TEXT;
+CREATE TABLE proof (signal INTEGER NOT NULL REFERENCES signal(id), moment TEXT NOT NULL, step TEXT NOT NULL, offset_ns INTEGER NOT NULL,
+  rate_num INTEGER NOT NULL, rate_den INTEGER NOT NULL, count INTEGER NOT NULL, data BLOB NOT NULL);
 `;
 
 export function createTakeFile(path: string): Sqlite.Database {

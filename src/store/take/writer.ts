@@ -85,7 +85,7 @@ export class TakeWriter {
           .run(id, g.offsetNs, g.rate.num, g.rate.den),
       );
       const addSignal = db.prepare('INSERT INTO signal VALUES (?, ?, ?, ?, ?, ?, ?)');
-      const addConversion = db.prepare('INSERT INTO conversion VALUES (?, 1, ?, ?, ?, ?, ?)');
+      const addConversion = db.prepare('INSERT INTO conversion VALUES (?, 1, ?, ?, ?, ?, ?, NULL, NULL)');
       // A junction has to stand before the signals that name it.
       const order = signals
         .map((s, id) => ({ s, id }))
@@ -174,6 +174,30 @@ export class TakeWriter {
   gap(group: number, first: number, count: number, reason: string): void {
     this.begin();
     this.insertGap.run(group, first, count, reason);
+  }
+
+  /** What a bridge read at rest or under its shunt, beside the samples: raw values of one rate. */
+  proof(
+    signal: number,
+    moment: 'before' | 'after',
+    step: 'zero' | 'shunt',
+    offsetNs: number,
+    rate: Rate,
+    values: Float32Array,
+  ): void {
+    this.begin();
+    this.db
+      .prepare('INSERT INTO proof VALUES (?, ?, ?, ?, ?, ?, ?, ?)')
+      .run(
+        signal,
+        moment,
+        step,
+        offsetNs,
+        rate.num,
+        rate.den,
+        values.length,
+        Buffer.from(values.buffer, values.byteOffset, values.byteLength),
+      );
   }
 
   /** A mark or event on the time axis. */

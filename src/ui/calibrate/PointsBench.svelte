@@ -1,333 +1,307 @@
 <!-- Calibration by points: set the reference, measure until steady, look at the points against the line, accept. -->
 <script lang="ts">
-  import { goto } from '$app/navigation';
-  import { resolve } from '$app/paths';
   import { onMount } from 'svelte';
-  import { fixed, readingText } from '$core/readings';
-  import { NO_NAMES } from '$core/sentence/sentence';
+  import { uncertaintyAt } from '$core/uncertainty/budget';
+  import { channelKind, commonOf, type Calibration, type Channel } from '$contract/channel';
   import {
-    channelKind,
-    commonOf,
-    type Calibration,
-    type CalibrationPoint,
-    type Channel,
-  } from '$contract/channel';
-  import {
+    budgetSentence,
+    commonContributions,
+    evenlySpaced,
     fitAxis,
-    fitPoints,
+    pointContributions,
     pointsSentence,
-    usualRun,
-    type PointsRun,
-    type Steadiness,
   } from '$contract/calibration';
-  import { Button, Select } from 'flowbite-svelte';
+  import type { Method } from '$contract/calibration-record';
+  import { Button } from 'flowbite-svelte';
   import { tinykeys } from 'tinykeys';
-  import { call, faultText, type FaultText } from '../api';
   import FaultNote from '../kit/FaultNote.svelte';
-  import HandPanel from '../rig/HandPanel.svelte';
   import SentenceView from '../sentence/SentenceView.svelte';
-  import { liveText } from '../shell/reading';
+  import { liveText, namesOf } from '../shell/reading';
   import { useShell } from '../shell/shell.svelte';
+  import BenchHead from './BenchHead.svelte';
+  import BudgetBars from './BudgetBars.svelte';
+  import FarView from './FarView.svelte';
+  import HandBox from './HandBox.svelte';
   import PointsPlot from './PointsPlot.svelte';
+  import PointsResult from './PointsResult.svelte';
+  import PointsTable from './PointsTable.svelte';
+  import { PointsRunState } from './points-run.svelte';
+  import type { ReferenceChoice } from './references';
   import ToleranceStrip from './ToleranceStrip.svelte';
+  import Trend from './Trend.svelte';
 
   type Props = {
-    channel: Channel;
+    /** Calibrated together; the one of the page first. */
     channels: Channel[];
+    all: Channel[];
     history: Calibration[];
     present: { slope: number; offset: number };
-    linear: boolean;
+    ways: Method[];
+    references: ReferenceChoice[];
+    draft: unknown;
   };
-  let { channel, channels, history, present, linear }: Props = $props();
+  let { channels, all, history, present, ways, references, draft }: Props = $props();
   const shell = useShell();
   const { feed } = shell;
 
-  // The bench is made anew for each channel, so its first values are taken once.
+  // The bench is made anew for each set of channels, so its first values are taken once.
   // svelte-ignore state_referenced_locally
-  let run = $state<PointsRun>(usualRun(channel));
-  let points = $state<(CalibrationPoint | null)[]>([]);
-  let measuring = $state<number | null>(null);
-  let now = $state.raw<Steadiness | null>(null);
-  let fault = $state<FaultText | null>(null);
-  let accepted = $state(false);
+  const bench = new PointsRunState(channels, draft);
+  let shownId = $state('');
+  let far = $state(false);
+  let table: PointsTable | undefined = $state();
 
-  const unit = $derived(commonOf(channel).unit);
-  const axisUnit = $derived(linear ? channelKind(channel.kind).rawUnit : unit);
-  const targets = $derived(run.targets.map(Number));
-  const next = $derived(targets.findIndex((_, i) => !points[i]));
-  const done = $derived(targets.flatMap((_, i) => (points[i] ? [points[i]] : [])));
-  const fit = $derived.by(() => {
-    if (done.length < 2) return null;
-    try {
-      return { line: fitPoints(channel, done), fault: null };
-    } catch (error) {
-      return { line: null, fault: faultText(error) };
-    }
+  const channel = $derived(channels.find((c) => c.id === shownId) ?? channels[0]);
+  const kind = $derived(channelKind(channel.kind));
+  const { unit } = $derived(commonOf(channel));
+  const axisUnit = $derived(kind.linear ? kind.rawUnit : unit);
+  const found = $derived(bench.fitOf(channel));
+  const off = $derived(bench.distances(channel, found.fit));
+  const counted = $derived(bench.pointsOf(channel).filter((p) => !p.dropped));
+  const decimals = $derived(Math.max(0, Math.ceil(-Math.log10(bench.run.good)) + 1));
+  const reference = $derived(references.find((r) => r.serial === bench.budget.reference) ?? null);
+  const budget = $derived(
+    found.fit
+      ? [
+          ...pointContributions(found.fit, counted),
+          ...commonContributions(
+            bench.budget,
+            reference && {
+              serial: reference.serial,
+              name: reference.name,
+              absolute: reference.goodTo,
+              relative: reference.goodToShare / 100,
+              due: reference.due,
+            },
+          ),
+        ]
+      : [],
+  );
+  const end = $derived.by(() => {
+    const { min, max } = commonOf(channel).range;
+    return Math.max(Math.abs(min), Math.abs(max));
   });
-  const residualOf = (i: number) =>
-    fit?.line && points[i] ? fit.line.residuals[done.indexOf(points[i])] : NaN;
-  const worst = $derived(
-    fit?.line ? targets.findIndex((_, i) => Math.abs(residualOf(i)) === fit.line.largestResidual) : -1,
+  const worst = $derived.by(() => {
+    const i = off.findIndex((d) => Math.abs(d) === found.fit?.largestResidual);
+    if (i < 0) return null;
+    const { target, going } = bench.planned[i];
+    return `${target} ${unit}${bench.run.going === 'up' ? '' : `, going ${going},`}`;
+  });
+  const ready = $derived(
+    bench.measuring === null && !bench.accepted && channels.every((c) => bench.fitOf(c).fit !== null),
   );
-  const decimals = $derived(Math.max(0, Math.ceil(-Math.log10(run.good)) + 1));
-  const standIn = $derived(
-    feed.status.units.find(
-      (u) => u.description.serial === channel.wire?.unit && u.description.controls.length,
-    )?.description,
-  );
-  const hand = $derived(
-    channel.wire?.terminal === 'A4/1' ? ['wireMm'] : channel.kind === 'thermocouple' ? ['heat'] : [],
-  );
+  const planned = $derived(bench.next >= 0 ? bench.planned[bench.next] : null);
+
+  /** As many values as asked for, from one end of the range to the other. */
+  function spread(count: number) {
+    const { min, max } = commonOf(channels[0]).range;
+    if (Number.isInteger(count) && count >= 2 && count <= 50)
+      void bench.change('targets', evenlySpaced(min, max, count));
+  }
+  async function accept() {
+    await bench.accept();
+    if (bench.accepted) await shell.refresh();
+  }
 
   onMount(() => {
-    feed.want([channel.id]);
-    const timer = setInterval(() => void look(), 200);
+    feed.want(channels.map((c) => c.id));
+    const stop = bench.watch();
+    const free = (act: () => void) => (event: KeyboardEvent) => {
+      if ((event.target as HTMLElement).closest('input, button, select, a, [role=dialog]:not(.far)')) return;
+      event.preventDefault();
+      act();
+    };
+    const step = (by: number) => () =>
+      (bench.selected = Math.min(bench.taken.length - 1, Math.max(0, bench.selected + by)));
     const keys = tinykeys(window, {
-      Space: (event) => {
-        if ((event.target as HTMLElement).closest('input, button, select, [role=dialog]')) return;
-        event.preventDefault();
-        begin(next);
-      },
+      Space: free(() => (bench.measuring === null ? bench.begin(bench.next) : bench.stop())),
+      ArrowDown: free(step(1)),
+      ArrowUp: free(step(-1)),
+      m: free(() => bench.begin(bench.selected)),
+      x: free(() => table?.dropOrKeep(bench.selected)),
+      l: free(() => (far = !far)),
+      Escape: () => (far = false),
+      Enter: free(() => ready && void accept()),
     });
     return () => {
-      clearInterval(timer);
+      stop();
       keys();
     };
   });
-
-  async function look() {
-    if (document.hidden) return;
-    try {
-      now = await call<Steadiness>(
-        'GET',
-        `/api/channels/${channel.id}/calibration?tolerance=${run.tolerance}&hold=${run.hold}`,
-      );
-      if (measuring === null) return;
-      fault = null;
-      if (!now.steady || performance.now() - began < run.hold * 1000) return;
-      points[measuring] = {
-        target: targets[measuring],
-        raw: now.raw,
-        noise: now.noise,
-        samples: now.samples,
-      };
-      measuring = null;
-    } catch (error) {
-      now = null;
-      if (measuring !== null) fault = faultText(error);
-    }
-  }
-  let began = 0;
-  function begin(i: number) {
-    if (i < 0 || i >= targets.length) return;
-    accepted = false;
-    points[i] = null;
-    measuring = i;
-    began = performance.now();
-  }
-  const change = async (key: string, value: unknown) => {
-    if (key === 'targets')
-      points = (value as string[]).map((t) => points.find((p) => p?.target === Number(t)) ?? null);
-    run = { ...run, [key]: value };
-  };
-  async function accept() {
-    try {
-      await call('POST', `/api/channels/${channel.id}/calibration`, { points: done });
-      fault = null;
-      accepted = true;
-      await shell.refresh();
-    } catch (error) {
-      fault = faultText(error);
-    }
-  }
 </script>
 
 <div class="page">
-  <div class="page-head">
-    <h1>{channel.name}</h1>
-    <span class="aside"
-      >calibrate by points · {channel.wire?.terminal.replace('/', ' terminal ')} · {history.length
-        ? `last done ${new Date(history[0].at).toLocaleDateString('en-GB', { dateStyle: 'medium' })}`
-        : 'never done before'}</span
-    >
-    <div class="actions">
-      <Select
-        size="sm"
-        class="w-44"
-        aria-label="Channel"
-        value={channel.id}
-        items={channels.map((c) => ({ value: c.id, name: c.name }))}
-        onchange={(e) => void goto(resolve(`/calibrate/${(e.currentTarget as HTMLSelectElement).value}`))}
-      />
-      <Button size="sm" disabled={!fit?.line || measuring !== null || accepted} onclick={() => void accept()}
-        >Accept</Button
-      >
+  <BenchHead
+    {channel}
+    way="points"
+    {ways}
+    says="{channel.wire?.terminal.replace('/', ' terminal ')} · {history.length
+      ? `last done ${new Date(history[0].at).toLocaleDateString('en-GB', { dateStyle: 'medium' })}`
+      : 'never done before'}"
+  >
+    <Button size="sm" color="alternative" onclick={() => (far = true)}>Large type <kbd>L</kbd></Button>
+    <Button size="sm" disabled={!ready} onclick={() => void accept()}>Accept <kbd>Enter</kbd></Button>
+  </BenchHead>
+  {#if channels.length > 1}
+    <div class="together" role="group" aria-label="Channels of this run">
+      {#each channels as c (c.id)}<button class:here={c.id === channel.id} onclick={() => (shownId = c.id)}
+          >{c.name}{bench.fitOf(c).fit && bench.fitOf(c).fit!.largestResidual > bench.run.good
+            ? ' ▲'
+            : ''}</button
+        >{/each}
     </div>
+  {/if}
+  <SentenceView
+    sentence={pointsSentence}
+    value={bench.run}
+    names={namesOf(all)}
+    change={bench.change}
+    size="large"
+  />
+  <div class="small">
+    <SentenceView
+      sentence={budgetSentence}
+      value={bench.budget}
+      names={namesOf(all)}
+      change={bench.changeBudget}
+      options={{ references: references.map((r) => r.serial) }}
+    />
   </div>
-  <SentenceView sentence={pointsSentence} value={run} names={NO_NAMES} {change} size="large" />
-  {#if fault}<FaultNote {fault} onclose={() => (fault = null)} />{/if}
+  {#if bench.fault}<FaultNote fault={bench.fault} onclose={() => (bench.fault = null)} />{/if}
   <div class="columns">
     <section class="card points">
-      <h2>Points</h2>
-      <table class="plain">
-        <thead
-          ><tr><th class="num">{unit}</th><th class="num">{axisUnit}</th><th class="num">off by</th></tr
-          ></thead
+      <div class="row">
+        <h2>Points</h2>
+        <label class="even muted"
+          ><input
+            type="number"
+            min="2"
+            max="50"
+            aria-label="How many values"
+            value={bench.run.targets.length}
+            onchange={(e) => spread(Number(e.currentTarget.value))}
+          /> evenly spaced</label
         >
-        <tbody>
-          {#each targets as target, i (i)}
-            {@const p = points[i]}
-            {@const off = residualOf(i)}
-            <tr class:here={i === measuring}>
-              <td class="num">{target}</td>
-              <td class="num"
-                >{p ? readingText(fitAxis(channel, p.raw), { digits: 6 }) : i === measuring ? '…' : ''}</td
-              >
-              <td class="num">
-                {#if p}
-                  <span class:bad={Math.abs(off) > run.good}
-                    >{Number.isNaN(off) ? '' : `${off > 0 ? '+' : ''}${fixed(off, decimals)}`}</span
-                  >
-                  <button
-                    class="dotted again"
-                    onclick={() => begin(i)}
-                    aria-label="Measure {target} {unit} again">again</button
-                  >
-                {/if}
-              </td>
-            </tr>
-          {/each}
-        </tbody>
-      </table>
-      {#if measuring !== null}
-        <Button size="sm" color="alternative" class="mt-2 w-full" onclick={() => (measuring = null)}
-          >Stop measuring {targets[measuring]} {unit}</Button
+        <span class="muted" data-testid="done"
+          >{bench.taken.filter(Boolean).length} of {bench.taken.length}</span
+        >
+      </div>
+      <PointsTable bind:this={table} {bench} {channel} {axisUnit} {off} {decimals} />
+      {#if bench.measuring !== null}
+        {@const now = bench.planned[bench.measuring]}
+        <Button size="sm" color="alternative" class="mt-2 w-full" onclick={bench.stop}
+          >Stop measuring {now.target} {unit}</Button
         >
         <p class="muted" role="status">
-          Hold it at <strong>{targets[measuring]} {unit}</strong>: {now?.says ?? 'no reading'}.
+          Hold it at <strong>{now.target} {unit}</strong>: {bench.says}.
         </p>
-      {:else if next >= 0}
-        <Button size="sm" class="mt-2 w-full" onclick={() => begin(next)}
-          >Measure {targets[next]} {unit} <kbd>Space</kbd></Button
+      {:else if planned}
+        <Button size="sm" class="mt-2 w-full" onclick={() => bench.begin(bench.next)}
+          >Measure {planned.target} {unit} <kbd>Space</kbd></Button
         >
-        <p class="muted">Set the reference to <strong>{targets[next]} {unit}</strong>, then hold it still.</p>
-      {:else if accepted}
+        <p class="muted">
+          {bench.run.against ? 'Bring both to about' : 'Set the reference to'}
+          <strong>{planned.target} {unit}</strong>{bench.run.going === 'up'
+            ? ''
+            : `, going ${planned.going}`}, then hold it still.
+        </p>
+      {:else if bench.accepted}
         <p class="well">✓ Accepted: in force from now on. Undo takes it back.</p>
       {:else}
-        <p class="muted">All points are measured. Measure one again, or accept.</p>
+        <p class="muted">
+          All points are measured. Measure one again, accept, or
+          <button class="dotted" onclick={() => bench.clear()}>begin anew</button>.
+        </p>
       {/if}
-      {#if standIn && hand.length}
-        <div class="hand">
-          <h2>Hand at the rig</h2>
-          <HandPanel unit={standIn} only={hand} />
-        </div>
-      {/if}
+      <HandBox {channels} />
     </section>
     <div class="plots">
       <section class="card">
-        <h2>Points and line</h2>
+        <h2>Points and line, {unit} over {axisUnit}</h2>
         <PointsPlot
-          x={done.map((p) => fitAxis(channel, p.raw))}
-          y={done.map((p) => p.target)}
-          line={fit?.line ?? null}
-          xUnit={axisUnit}
-          yUnit={unit}
+          x={counted.map((p) => fitAxis(channel, p.raw))}
+          y={counted.map((p) => p.target)}
+          law={found.fit?.law ?? null}
           night={shell.night}
         />
       </section>
       <section class="card">
         <h2>Distance from the line, {unit}</h2>
         <PointsPlot
-          x={done.map((p) => p.target)}
-          y={fit?.line ? Array.from(fit.line.residuals) : []}
-          band={run.good}
-          line={null}
-          xUnit={unit}
-          yUnit={unit}
+          x={counted.map((p) => p.target)}
+          y={found.fit ? Array.from(found.fit.residuals) : []}
+          band={bench.run.good}
+          law={null}
           night={shell.night}
         />
       </section>
       <section class="card">
         <div class="row">
           <h2>Now, against the tolerance</h2>
-          <span class="muted mono"
-            >{liveText(channel, feed.value(channel.id))} {unit} · {now?.says ?? 'no reading'}</span
-          >
+          <span class="muted mono">{liveText(channel, feed.value(channel.id))} {unit} · {bench.says}</span>
         </div>
-        <ToleranceStrip {channel} {feed} tolerance={run.tolerance} />
+        <ToleranceStrip {channel} {feed} tolerance={bench.run.tolerance} />
       </section>
     </div>
     <div class="side">
       <section class="card">
-        <h2>Result</h2>
-        {#if fit?.line}
-          {@const l = fit.line}
-          <dl>
-            <dt>Slope</dt>
-            <dd class="mono" data-testid="slope">{readingText(l.slope, { digits: 5 })}</dd>
-            <dd class="muted">{unit}/{axisUnit}</dd>
-            <dt>Offset</dt>
-            <dd class="mono" data-testid="offset">{readingText(l.offset, { digits: 4 })}</dd>
-            <dd class="muted">{unit}</dd>
-            <dt>Largest distance</dt>
-            <dd class="mono" class:bad={l.largestResidual > run.good}>
-              {l.largestResidual > run.good ? '▲ ' : ''}{readingText(l.largestResidual, { digits: 2 })}
-            </dd>
-            <dd class="muted">{unit}</dd>
-            {#if done.length > 2}
-              <dt>Spread about the line</dt>
-              <dd class="mono">{readingText(l.residualStd, { digits: 2 })}</dd>
-              <dd class="muted">{unit}</dd>
-              <dt>Std. error of slope</dt>
-              <dd class="mono">{readingText(l.standardErrorSlope, { digits: 2 })}</dd>
-              <dd class="muted">{unit}/{axisUnit}</dd>
-            {/if}
-          </dl>
-          {#if l.largestResidual > run.good}<p class="bad">
-              <strong
-                >▲ {targets[worst]}
-                {unit} is {readingText(l.largestResidual, { digits: 2 })}
-                {unit} off the line.</strong
-              > Measure it again, or accept knowing it.
-            </p>{/if}
-        {:else if fit?.fault}<FaultNote fault={fit.fault} />
-        {:else}<p class="muted">Two points make a line.</p>{/if}
+        <PointsResult
+          fit={found.fit}
+          fault={found.fault}
+          good={bench.run.good}
+          {unit}
+          {axisUnit}
+          expanded={budget.length ? uncertaintyAt(budget, end).expanded : null}
+          present={kind.linear ? present : null}
+          {worst}
+          curved={bench.curved && kind.linear}
+          oncurve={() => void bench.change('form', 'parabola')}
+        />
       </section>
-      {#if linear}
-        <section class="card">
-          <h2>In force now</h2>
-          <dl>
-            <dt>Slope</dt>
-            <dd class="mono" data-testid="present-slope">{readingText(present.slope, { digits: 5 })}</dd>
-            <dd class="muted">{unit}/{axisUnit}</dd>
-            <dt>Offset</dt>
-            <dd class="mono">{readingText(present.offset, { digits: 4 })}</dd>
-            <dd class="muted">{unit}</dd>
-          </dl>
-        </section>
+      {#if budget.length && found.fit && found.fit.dof > 0}
+        <section class="card"><BudgetBars {budget} at={end} {unit} /></section>
       {/if}
       <section class="card">
-        <h2>Done before</h2>
-        {#each history as h (h.id)}
-          <p class="past">
-            <span class="mono">{readingText(h.slope, { digits: 5 })}</span>
-            <span class="muted"
-              >{h.unit}/{h.rawUnit}, {new Date(h.at).toLocaleString('en-GB', {
-                dateStyle: 'medium',
-                timeStyle: 'short',
-              })}, by {h.by}, {h.points.length} points</span
-            >
-          </p>
-        {:else}<p class="muted">Nothing yet: the values of the sheet are in force.</p>{/each}
+        <h2>Slope over the years</h2>
+        <Trend {history} at={end} now={found.fit} />
       </section>
     </div>
   </div>
 </div>
+{#if far}<FarView
+    state={bench}
+    reading={liveText(bench.main, feed.value(bench.main.id))}
+    onclose={() => (far = false)}
+  />{/if}
 
 <style>
+  .small :global(p) {
+    font-size: 12.5px;
+    line-height: 1.6;
+  }
+  .small {
+    margin-top: -6px;
+    color: var(--muted);
+  }
+  .together {
+    display: flex;
+    gap: 6px;
+    flex-wrap: wrap;
+  }
+  .together button {
+    border: 1px solid var(--line);
+    border-radius: var(--radius);
+    padding: 1px 10px;
+    font-size: 12.5px;
+  }
+  .together .here {
+    border-color: var(--plum);
+    color: var(--plum);
+    font-weight: 600;
+  }
   .columns {
     display: grid;
-    grid-template-columns: 290px minmax(0, 1fr) 284px;
+    grid-template-columns: 318px minmax(0, 1fr) 290px;
     gap: 14px;
     flex: 1;
     min-height: 0;
@@ -343,6 +317,7 @@
   }
   .plots {
     display: grid;
+    grid-template-columns: minmax(0, 1fr);
     grid-template-rows: minmax(0, 1.2fr) minmax(0, 1fr) minmax(0, 0.85fr);
     gap: 12px;
     min-height: 0;
@@ -369,52 +344,18 @@
   .row .muted {
     font-size: 12px;
   }
-  tr.here td {
-    background: var(--tint);
+  .even {
+    font-size: 12px;
   }
-  .bad {
-    color: var(--ochre);
+  .even input {
+    width: 46px;
+    padding: 0 4px;
+    font-size: 12px;
+    border: 1px solid var(--line);
+    border-radius: 5px;
+    background: var(--paper);
   }
   .well {
     color: var(--moss);
-  }
-  .again {
-    font-size: 12px;
-    font-family: var(--font-sans);
-    margin-left: 6px;
-  }
-  dl {
-    display: grid;
-    grid-template-columns: 1fr auto 62px;
-    gap: 0;
-  }
-  dt,
-  dd {
-    padding: 5px 0 5px 8px;
-    border-bottom: 1px solid var(--hair);
-    margin: 0;
-  }
-  dt {
-    padding-left: 0;
-  }
-  dd.mono {
-    font-size: 15px;
-    text-align: right;
-  }
-  dd.muted {
-    font-size: 12px;
-    align-content: center;
-  }
-  .past {
-    margin: 4px 0 0;
-    font-size: 12.5px;
-  }
-  .hand {
-    margin-top: 16px;
-    border-top: 1px solid var(--line);
-    padding-top: 10px;
-  }
-  .hand h2 {
-    margin-bottom: 6px;
   }
 </style>

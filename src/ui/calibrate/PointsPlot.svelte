@@ -1,18 +1,17 @@
 <!-- Points with their line, or their distances against the band that is good. -->
 <script lang="ts">
+  import { IDENTITY, compileConversion, type Law } from '$core/conversion/conversion';
   import { fixed, roundTicks } from '$core/readings';
   import { traceColour } from '$contract/palette';
 
   type Props = {
     x: number[];
     y: number[];
-    line: { slope: number; offset: number } | null;
+    law: Law | null;
     band?: number;
-    xUnit: string;
-    yUnit: string;
     night: boolean;
   };
-  let { x, y, line, band, xUnit, yUnit, night }: Props = $props();
+  let { x, y, law, band, night }: Props = $props();
 
   let width = $state(400);
   let height = $state(120);
@@ -37,6 +36,16 @@
       yTicks: roundTicks(v.low, v.high, height > 120 ? 4 : 3),
     };
   });
+
+  /** The law over what is shown; a straight one needs its ends only. */
+  const curve = $derived.by(() => {
+    if (!law) return '';
+    const n = law.kind === 'linear' ? 2 : 60;
+    const xs = Array.from({ length: n }, (_, k) => view.h.low + (k * (view.h.high - view.h.low)) / (n - 1));
+    const ys = new Float64Array(n);
+    compileConversion({ ...IDENTITY, law })(xs, ys, n);
+    return xs.map((v, k) => `${view.px(v)},${view.py(ys[k])}`).join(' ');
+  });
 </script>
 
 <div class="box" bind:clientWidth={width} bind:clientHeight={height}>
@@ -55,11 +64,9 @@
       {#each view.xTicks.ticks as tick (tick)}<text x={view.px(tick)} y={height - 5} text-anchor="middle"
           >{fixed(tick, view.xTicks.decimals)}</text
         >{/each}
-      {#if line}<line
-          x1={view.px(view.h.low)}
-          x2={view.px(view.h.high)}
-          y1={view.py(line.slope * view.h.low + line.offset)}
-          y2={view.py(line.slope * view.h.high + line.offset)}
+      {#if curve}<polyline
+          points={curve}
+          fill="none"
           stroke={traceColour(0, night)}
           stroke-width="1.4"
         />{/if}
@@ -77,9 +84,6 @@
           <circle cx={view.px(x[i])} cy={view.py(value)} r="4" fill={traceColour(0, night)} />
         {/if}
       {/each}
-      <text x={width - 12} y="12" text-anchor="end" class="unit"
-        >{band ? `at ${xUnit}` : `${yUnit} over ${xUnit}`}</text
-      >
     </svg>{:else}<p class="muted">Points appear here as they are measured.</p>{/if}
 </div>
 
@@ -96,9 +100,6 @@
     font-family: var(--font-mono);
     font-size: 11.5px;
     fill: var(--muted);
-  }
-  .unit {
-    font-family: var(--font-sans);
   }
   .grid {
     stroke: var(--hair);

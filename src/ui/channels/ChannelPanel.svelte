@@ -2,13 +2,14 @@
 <script lang="ts">
   import { resolve } from '$app/paths';
   import { readingText } from '$core/readings';
-  import { canCalibrate, channelKind, roleOf, unitChoices, type Channel } from '$contract/channel';
+  import { needsProof } from '$contract/proof';
+  import { channelKind, roleOf, unitChoices, type Channel } from '$contract/channel';
   import type { UnitState } from '$contract/engine';
   import { call, faultText } from '../api';
   import BridgeDrawing from '../rig/BridgeDrawing.svelte';
   import LiveStrip from '../plot/LiveStrip.svelte';
   import SentenceView from '../sentence/SentenceView.svelte';
-  import { STATE_SIGN, liveText, namesOf, unitText } from '../shell/reading';
+  import { STATE_SIGN, liveText, plusMinusText, namesOf, unitText } from '../shell/reading';
   import { useShell } from '../shell/shell.svelte';
 
   import { scaleText, type Scale } from '$contract/scale';
@@ -159,9 +160,10 @@
   <hr />
   <h2>Now</h2>
   <div class="now">
-    <span class="mono value" data-testid="now">{liveText(channel, feed.value(channel.id))}</span><span
-      class="muted">{unitText(channel)}</span
-    >
+    <span class="mono value" data-testid="now"
+      >{liveText(channel, feed.value(channel.id), shell.expanded(channel.id))}
+      {plusMinusText(shell.expanded(channel.id))}</span
+    ><span class="muted">{unitText(channel)}</span>
     {#if roleOf(channel) !== 'computed'}<span class="mono muted raw" data-testid="raw"
         >{readingText(feed.raw(channel.id), { digits: 4 })} {kind.rawUnit === '1' ? '' : kind.rawUnit}</span
       >{/if}
@@ -179,15 +181,13 @@
     <strong>Calibration</strong>
     {#if channel.calibration}
       {@const c = channel.calibration}
-      by {c.points.length} points on {new Date(c.at).toLocaleString('en-GB', {
+      {c.method} on {new Date(c.at).toLocaleString('en-GB', {
         dateStyle: 'medium',
         timeStyle: 'short',
-      })} by {c.by}, within {readingText(c.largestResidual, { digits: 2 })}
-      {c.unit}.
+      })} by {c.by}{#if c.points.length > 2}, within {readingText(c.largestResidual, { digits: 2 })}
+        {c.unit}{/if}.
     {:else if roleOf(channel) === 'computed'}follows its inputs.{:else}by sheet: the values of the sentence.{/if}
-    {#if canCalibrate(kind)}<a class="dotted" href={resolve(`/calibrate/${channel.id}`)}
-        >Calibrate by points</a
-      >{/if}
+    {#if needsProof(channel)}<a class="dotted" href={resolve(`/calibrate/${channel.id}`)}>Calibrate</a>{/if}
   </p>
   <button class="remove" onclick={onremove}>Remove the channel</button>
 </aside>

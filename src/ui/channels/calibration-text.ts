@@ -5,7 +5,9 @@ export function calibrationText(channel: Channel): string {
   const { calibration, scale, kind } = channel;
   if (calibration) {
     const day = new Date(calibration.at).toLocaleDateString('en-GB', { day: 'numeric', month: 'short' });
-    return `${calibration.points.length} points, ${day}`;
+    return calibration.method === 'by points'
+      ? `${calibration.points.length} points, ${day}`
+      : `${calibration.method.replace('by ', '')}, ${day}`;
   }
   const role = roleOf(channel);
   if (role === 'computed') return 'follows inputs';

@@ -22,6 +22,7 @@ export class LiveFeed {
   status = $state.raw<EngineStatus>({
     state: 'Watching',
     take: null,
+    proving: null,
     units: [],
     rules: [],
     outputs: {},

@@ -13,7 +13,7 @@
   import LiveMarks from '../record/LiveMarks.svelte';
   import StripChoice from '../record/StripChoice.svelte';
   import SentenceView from '../sentence/SentenceView.svelte';
-  import { liveText, namesOf, unitText } from '../shell/reading';
+  import { liveText, namesOf, plusMinusText, unitText } from '../shell/reading';
   import { useShell } from '../shell/shell.svelte';
   import type { Overview } from '$contract/overview';
 
@@ -152,7 +152,16 @@
       </section>
       <div class="side">
         <section class="card">
-          <h2>Now</h2>
+          <div class="row">
+            <h2>Now</h2>
+            <button
+              class="dotted small"
+              aria-pressed={shell.plusMinus}
+              title="Show each reading with its uncertainty, about 95 % (U)"
+              onclick={() => (shell.plusMinus = !shell.plusMinus)}
+              >{shell.plusMinus ? 'without ±' : 'with ±'}</button
+            >
+          </div>
           {#each shown as channel (channel.id)}
             {@const state = feed.stateOf(channel.id)}
             <div class="value">
@@ -160,8 +169,10 @@
                 class="mono number {state.replace(' ', '-')}"
                 >{state === 'open' || state === 'lost'
                   ? state
-                  : liveText(channel, feed.value(channel.id))}</span
-              ><span class="muted unit">{state === 'open' ? '' : unitText(channel)}</span>
+                  : liveText(channel, feed.value(channel.id), shell.expanded(channel.id))}</span
+              >{#if shell.plusMinus}<span class="mono muted pm"
+                  >{plusMinusText(shell.expanded(channel.id))}</span
+                >{/if}<span class="muted unit">{state === 'open' ? '' : unitText(channel)}</span>
             </div>
           {/each}
         </section>
@@ -283,6 +294,9 @@
     gap: 6px;
     border-bottom: 1px solid var(--hair);
     padding: 2.5px 0;
+  }
+  .pm {
+    font-size: 12px;
   }
   .value .name {
     overflow: hidden;

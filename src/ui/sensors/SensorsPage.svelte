@@ -3,7 +3,14 @@
   import { resolve } from '$app/paths';
   import { fieldText, NO_NAMES, sentenceFields } from '$core/sentence/sentence';
   import { channelKind } from '$contract/channel';
-  import { NEW_SENSOR, SHEET_KEYS, sensorSentence, type Sensor, type SensorView } from '$contract/sensor';
+  import {
+    NEW_SENSOR,
+    REFERENCE,
+    SHEET_KEYS,
+    sensorSentence,
+    type Sensor,
+    type SensorView,
+  } from '$contract/sensor';
   import { Button, Input, Modal } from 'flowbite-svelte';
   import { call, faultText, upload, type FaultText } from '../api';
   import Empty from '../kit/Empty.svelte';
@@ -29,7 +36,7 @@
     ),
   );
   const chosen = $derived(sensors.find((s) => s.serial === chosenSerial) ?? found[0] ?? null);
-  const kinds = [...new Set(Object.keys(SHEET_KEYS))] as Sensor['kind'][];
+  const kinds = [...Object.keys(SHEET_KEYS), REFERENCE] as Sensor['kind'][];
 
   async function attempt(work: () => Promise<unknown>) {
     try {
@@ -61,9 +68,11 @@
   }
   /** Values of a sheet: the settings of its kind of channel that belong to the sensor. */
   const sheetFields = (sensor: Sensor) =>
-    sentenceFields(channelKind(sensor.kind).sentence.schema).filter((f) =>
-      SHEET_KEYS[sensor.kind]?.includes(f.key),
-    );
+    sensor.kind === REFERENCE
+      ? []
+      : sentenceFields(channelKind(sensor.kind).sentence.schema).filter((f) =>
+          SHEET_KEYS[sensor.kind]?.includes(f.key),
+        );
   const sheetText = (sensor: Sensor) =>
     sheetFields(sensor)
       .filter((f) => sensor.sheet[f.key] !== undefined)

@@ -10,6 +10,7 @@
     ['S', 'start the armed take'],
     ['E', 'end the take'],
     ['R', 'all outputs to rest'],
+    ['U', 'show readings with their uncertainty'],
     ['Ctrl Z', 'undo the last change; with Shift, redo'],
   ];
   const HERE: Record<string, [string, string][]> = {
@@ -23,7 +24,16 @@
       ['Backspace', 'back out of a zoom'],
       ['0', 'show the whole take'],
     ],
-    '/calibrate': [['Space', 'measure the next point']],
+    '/calibrate': [
+      ['Space', 'measure the next point, or stop measuring'],
+      ['↑ ↓', 'choose a point'],
+      ['M', 'measure the chosen point again'],
+      ['X', 'leave the chosen point out, or take it in again'],
+      ['L', 'large type, to be read from the rig'],
+      ['Enter', 'accept'],
+      ['B', 'balance the chosen bridges'],
+      ['C', 'check their shunts'],
+    ],
     '/channels': [['↑ ↓', 'step through the channels']],
   };
   const here = $derived(Object.entries(HERE).find(([start]) => path.startsWith(start))?.[1] ?? []);

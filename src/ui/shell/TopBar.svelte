@@ -30,6 +30,9 @@
       .join(' · ');
   });
   const { state: acquisition, take } = $derived(feed.status);
+  const provingText = $derived(
+    feed.status.proving ? `reading ${feed.status.proving.step === 'zero' ? 'zeros' : 'shunts'}` : '',
+  );
   const elapsed = $derived(take?.startedMs && feed.values ? (feed.values.timeMs - take.startedMs) / 1000 : 0);
 </script>
 
@@ -48,9 +51,11 @@
       <span class="dot cut"></span> <strong>Not connected</strong> <span class="muted">trying again</span>
     {:else if acquisition === 'Recording'}
       <span class="square"></span> <strong class="ember">Recording take {take?.number}</strong>
-      <span class="mono ember clock">{clockText(elapsed)}</span>
+      {#if feed.status.proving}<span class="muted">{provingText}</span>
+      {:else}<span class="mono ember clock">{clockText(elapsed)}</span>{/if}
     {:else if acquisition === 'Armed'}
-      <span class="dot armed"></span> <strong>Armed</strong> <span class="muted">{take?.name}</span>
+      <span class="dot armed"></span> <strong>Armed</strong>
+      <span class="muted">{feed.status.proving ? provingText : take?.name}</span>
     {:else}
       <span class="dot"></span> <strong>Watching</strong> <span class="muted">not recording</span>
     {/if}

@@ -1,15 +1,20 @@
-import { fixed, rangeDecimals } from '$core/readings';
+import { fixed, rangeDecimals, readingText } from '$core/readings';
 import type { Names } from '$core/sentence/sentence';
 import { commonOf, type Channel } from '$contract/channel';
 import type { ChannelState } from '$contract/engine';
 
-/** Text of a live value: decimals follow the channel's range, so that the digits stand still. */
-export function liveText(channel: Channel, value: number): string {
+/** Text of a live value: decimals follow the channel's range, so that the digits stand still, or its expanded uncertainty where that is shown. */
+export function liveText(channel: Channel, value: number, uncertainty?: number): string {
   const { unit, range } = commonOf(channel);
   if (Number.isNaN(value)) return '–';
   if (unit === 'yes/no') return value > 0.5 ? 'yes' : 'no';
+  if (uncertainty) return readingText(value, { uncertainty });
   return fixed(value, rangeDecimals(range.min, range.max));
 }
+
+/** An expanded uncertainty with its sign, two digits; nothing where none is known. */
+export const plusMinusText = (expanded: number | undefined) =>
+  expanded === undefined ? '' : `± ${readingText(expanded, { digits: 2 })}`;
 
 /** Unit as shown beside a value. */
 export const unitText = (channel: Channel) => {

@@ -12,6 +12,10 @@ export interface Shell {
   /** Fetches the set-up anew. */
   refresh(): Promise<void>;
   readonly night: boolean;
+  /** Whether readings show their uncertainty. */
+  plusMinus: boolean;
+  /** Expanded uncertainty (about 95 %) of a channel at what it reads now, in its unit; undefined where none is known or asked for. */
+  expanded(channelId: string): number | undefined;
 }
 
 const KEY = Symbol('shell');

@@ -47,17 +47,29 @@
 
   const strips = $derived(take.signals.filter((s) => shown.includes(s.id)));
 
+  let uncertain = $state.raw<(number | null)[]>([]);
+  $effect(() => {
+    if (!shell.plusMinus) return void (uncertain = []);
+    const at = cursors[chosen];
+    const path = `/api/takes/${take.head.id}/at?signals=${take.signals.map((s) => s.id).join()}&s=${at}&uncertainty${take.meaning === 'as recorded' ? '&as=recorded' : ''}`;
+    const timer = setTimeout(async () => {
+      uncertain = (await call<(number | null)[][]>('GET', path).catch(() => [[]]))[0];
+    }, 120);
+    return () => clearTimeout(timer);
+  });
+
   let asking: ReturnType<typeof setTimeout> | undefined;
   $effect(() => {
     const [a, b] = cursors;
     const ids = take.signals.map((s) => s.id);
     const id = take.head.id;
+    const recorded = take.meaning === 'as recorded';
     clearTimeout(asking);
     asking = setTimeout(async () => {
       try {
         values = await call<(number | null)[][]>(
           'GET',
-          `/api/takes/${id}/at?signals=${ids.join()}&s=${a}&s=${b}`,
+          `/api/takes/${id}/at?signals=${ids.join()}&s=${a}&s=${b}${recorded ? '&as=recorded' : ''}`,
         );
       } catch (error) {
         shell.say(faultText(error));
@@ -142,9 +154,32 @@
       <Button size="sm" onclick={() => (studying = true)}>Study this</Button>
     </div>
   </div>
+  {#if take.corrected}
+    <p class="meaning">
+      {#if take.meaning === 'as recorded'}
+        ▲ Read as on the day of the take, by conversions that were corrected since.
+        <a class="dotted" href={resolve(`/inspect/${take.head.id}`)}>Read as corrected</a>
+      {:else}
+        △ Corrected since the take: {take.signals
+          .filter((s) => s.corrected)
+          .map((s) => s.name)
+          .join(', ')}.
+        <a class="dotted" href={resolve(`/inspect/${take.head.id}?as=recorded`)}
+          >Read as on the day of the take</a
+        >
+      {/if}
+    </p>
+  {/if}
   <div class="columns">
     <section class="card strips">
-      <TakeStrips takeId={take.head.id} signals={strips} {from} {to} night={shell.night}>
+      <TakeStrips
+        takeId={take.head.id}
+        recorded={take.meaning === 'as recorded'}
+        signals={strips}
+        {from}
+        {to}
+        night={shell.night}
+      >
         {#snippet overlay()}<Cursors
             {from}
             {to}
@@ -181,7 +216,13 @@
                   >2&ensp;<span class="mono">{cursors[1].toFixed(2)}</span></button
                 ></th
               >
-              <th class="num">2 − 1</th>
+              <th class="num"
+                ><button
+                  title="Difference of the cursors, or the uncertainty at the chosen one (U)"
+                  onclick={() => (shell.plusMinus = !shell.plusMinus)}
+                  >{shell.plusMinus ? `± at ${chosen + 1}` : '2 − 1'}</button
+                ></th
+              >
             </tr>
           </thead>
           <tbody>
@@ -212,15 +253,21 @@
                   <td class="num">{text(a, s)}</td>
                   <td class="num">{text(b, s)}</td>
                   <td class="num"
-                    >{a !== null && b !== null && a !== undefined && b !== undefined && s.unit !== 'yes/no'
-                      ? fixed(b - a, s.decimals)
-                      : ''}</td
+                    >{shell.plusMinus
+                      ? uncertain[index[s.id]] == null
+                        ? ''
+                        : readingText(uncertain[index[s.id]]!, { digits: 2 })
+                      : a !== null && b !== null && a !== undefined && b !== undefined && s.unit !== 'yes/no'
+                        ? fixed(b - a, s.decimals)
+                        : ''}</td
                   >
                 </tr>
                 {#if about === s.id}<tr
                     ><td colspan="4" class="about"
                       >{s.sentence}
-                      <span class="muted">Calibration {s.calibration}. {s.rateHz} S/s.</span></td
+                      <span class="muted"
+                        >Calibration {s.calibration}{s.corrected ? `; ${s.corrected}` : ''}. {s.rateHz} S/s.</span
+                      ></td
                     ></tr
                   >{/if}
               {/each}
@@ -239,6 +286,30 @@
             <dd>{value}</dd>{/each}
         </dl>
         <p class="small">{take.head.planText}</p>
+        {#if take.proofs.length}
+          <h2>Shunts around the take</h2>
+          <table class="plain proofs" data-testid="proofs">
+            <thead
+              ><tr
+                ><th>Bridge</th><th class="num">step</th><th class="num">zero moved</th><th class="num"
+                  >step moved</th
+                ></tr
+              ></thead
+            >
+            <tbody>
+              {#each take.proofs as p (p.name)}
+                <tr data-name={p.name}>
+                  <td>{p.name}</td>
+                  <td class="num"
+                    >{p.stepBefore === null ? '–' : readingText(p.stepBefore, { digits: 4 })} {p.unit}</td
+                  >
+                  <td class="num">{p.zeroMoved === null ? '–' : readingText(p.zeroMoved, { digits: 2 })}</td>
+                  <td class="num">{p.stepMoved === null ? '–' : `${fixed(100 * p.stepMoved, 2)} %`}</td>
+                </tr>
+              {/each}
+            </tbody>
+          </table>
+        {/if}
         <h2>Marks and events</h2>
         <ul>
           {#each take.notes as note (note.id)}<li>
@@ -264,6 +335,15 @@
 />
 
 <style>
+  .meaning {
+    margin: 0;
+    color: var(--ochre);
+  }
+  .proofs td,
+  .proofs th {
+    font-size: 12px;
+    padding: 2px 4px;
+  }
   .columns {
     display: grid;
     grid-template-columns: minmax(0, 1fr) 372px;

@@ -12,6 +12,8 @@
 
   type Props = {
     takeId: string;
+    /** Read by the conversions of the day of the take. */
+    recorded?: boolean;
     signals: TakeSignal[];
     from: number;
     to: number;
@@ -19,7 +21,7 @@
     overlay?: Snippet;
     asides?: Record<number, string>;
   };
-  let { takeId, signals, from, to, night, overlay, asides = {} }: Props = $props();
+  let { takeId, recorded = false, signals, from, to, night, overlay, asides = {} }: Props = $props();
 
   let width = $state(0);
   let parts = $state.raw<WindowPart[]>([]);
@@ -31,7 +33,7 @@
     const [a, b, w] = [from, to, Math.max(100, Math.min(2000, Math.round(width - 72)))];
     if (!width || ids.length === 0) return;
     const abort = new AbortController();
-    fetchWindow(takeId, ids, a, b, w, abort.signal)
+    fetchWindow(takeId, ids, a, b, w, abort.signal, recorded)
       .then((got) => {
         parts = got;
         shown = { from: a, to: b };

@@ -7,7 +7,7 @@ export interface WindowPart {
   max: Float32Array;
 }
 
-/** Extremes of a span of a take, for drawing. @throws Fault; AbortError when superseded */
+/** Extremes of a span of a take, for drawing. @param recorded by the conversions of the day @throws Fault; AbortError when superseded */
 export async function fetchWindow(
   takeId: string,
   signals: number[],
@@ -15,9 +15,10 @@ export async function fetchWindow(
   to: number,
   width: number,
   signal: AbortSignal,
+  recorded = false,
 ): Promise<WindowPart[]> {
   const response = await fetch(
-    `/api/takes/${takeId}/window?signals=${signals.join()}&from=${from}&to=${to}&width=${width}`,
+    `/api/takes/${takeId}/window?signals=${signals.join()}&from=${from}&to=${to}&width=${width}${recorded ? '&as=recorded' : ''}`,
     { signal },
   );
   if (!response.ok) throw new Fault(((await response.json()) as { error: FaultText }).error, response.status);

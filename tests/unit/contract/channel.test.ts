@@ -118,7 +118,9 @@ describe('calibration by points', () => {
     );
     expect(usualRun(channel('x', 'voltage', 'A4/1', { range: { min: 0, max: 200 } })).targets).toEqual([
       '0',
+      '50',
       '100',
+      '150',
       '200',
     ]);
   });
@@ -133,7 +135,7 @@ test('a plan says itself as a sentence, and takes are named from facts, whatever
       names,
     ),
   ).toBe(
-    'Record all channels. Start when Shaft speed rises above 5 rpm, keeping 2 s before it; stop by hand or after 600 s. Ask for nothing. Name takes Take-{number}.',
+    'Record all channels. Start when Shaft speed rises above 5 rpm, keeping 2 s before it; stop by hand or after 600 s. Read the bridges’ shunts never. Ask for nothing. Name takes Take-{number}.',
   );
   expect(takeName('BW2-{blade set}-{number}', { 'Blade set': 'A' }, 7)).toBe('BW2-A-7');
   expect(takeName('{nothing}', {}, 7)).toBe('');

@@ -141,7 +141,8 @@ describe('studies', () => {
     ).tables[0].rows;
     // 5 s to 8 s are samples 30 to 59; without 40 their mean is (30 + … + 59 - 40) / 29.
     expect(row[2]).toBeCloseTo((1335 - 40) / 29, 9);
-    expect([row[5], row[6], row[7], row[8], row[11], row[12]]).toEqual([30, 5, 59, 7.9, 29, 1]);
+    expect(row[3]).toBeNull(); // nothing says how certain it is
+    expect([row[6], row[7], row[8], row[9], row[12], row[13]]).toEqual([30, 5, 59, 7.9, 29, 1]);
   });
 
   test('a span without samples, a segment longer than the span, a cancel: each is said', () => {

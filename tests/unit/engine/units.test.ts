@@ -439,7 +439,7 @@ describe('the bench chassis', () => {
     expect(b.last('Two')).toBeCloseTo((((2 * 0.45) / 350) * 1e6) / 2.08, -2);
     expect(b.frames.at(-1)!.state[2]).toBe(4); // over range
     u.setControl('B1/1', 1000);
-    b.run(0.2);
+    b.run(2);
     expect(b.last('Three')).toBeCloseTo(1000 / (1 + 0.45 / 350), -1);
   });
   test('a shunt moves a quarter bridge by the strain that its resistance stands for', () => {
@@ -447,7 +447,8 @@ describe('the bench chassis', () => {
     const gauge = { kind: 'strain bridge', settings: { arrangement: 'quarter', resistance: 350 } };
     const before = u.probe('B1/1', gauge).mean;
     u.tryOut('B1/1', { set: 'shunt', on: true });
-    expect(u.probe('B1/1', gauge).mean - before).toBeCloseTo((-250 * 350) / (350 + 100_000), 3);
+    // -R / (4 Rs + 2 R), from the circuit.
+    expect(u.probe('B1/1', gauge).mean - before).toBeCloseTo((-1000 * 350) / (400_000 + 700), 3);
   });
   test('a platinum sensor on two wires reads the leads, along with 2.6 K for each ohm on a Pt100', () => {
     const b = bench(chassis(), [

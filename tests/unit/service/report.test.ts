@@ -6,7 +6,7 @@ import { IDENTITY } from '$core/conversion/conversion';
 import { EMPTY_PLAN } from '$contract/plan';
 import type { LiveFrame } from '$contract/engine';
 import { FRAME_KINDS, FrameReader, decodeBuckets, decodeJson, type Hello } from '$contract/live';
-import { acceptCalibration, steadiness } from '$service/calibrate';
+import { acceptCalibration, steadiness } from '$service/calibrate/points';
 import { jobOf, openApp, takePath, type App } from '$service/app';
 import { LiveHub } from '$service/live-hub';
 import { armTake } from '$service/record';
@@ -136,7 +136,7 @@ describe('studies', () => {
     expect(() => cancelStudy(app, view.id)).toThrow(/is not running/);
     const changed = changeStudy(app, view.id, { to: 15 });
     await changed.done;
-    expect(viewStudy(app, view.id).result!.tables[0].rows[0][11]).toBe(500);
+    expect(viewStudy(app, view.id).result!.tables[0].rows[0][12]).toBe(500);
   });
   test('what suits no input fails with its reason and is kept as failed', async () => {
     const { view, done } = startStudy(app, { kind: 'spectrum', takeId: TAKE, settings: { length: 65536 } });
@@ -272,10 +272,12 @@ describe('calibration by points, as a service', () => {
       { target: 0, raw: 0.1, noise: 0, samples: 40 },
       { target: 200, raw: 5.1, noise: 0, samples: 40 },
     ];
-    const made = await acceptCalibration(app, c.id, points);
+    const made = await acceptCalibration(app, c.id, { points });
     expect([made.slope, made.offset]).toEqual([expect.closeTo(40, 9), expect.closeTo(-4, 9)]);
     expect(getChannel(app.db, c.id).calibration!.id).toBe(made.id);
-    await expect(acceptCalibration(app, c.id, points.slice(1))).rejects.toThrow(/at least two points/);
+    await expect(acceptCalibration(app, c.id, { points: points.slice(1) })).rejects.toThrow(
+      /at least two points/,
+    );
   });
 });
 

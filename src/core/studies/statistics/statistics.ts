@@ -5,7 +5,7 @@ import type { StudyKind } from '../study';
 
 const schema = z.strictObject(spanFields);
 
-/** Figures of a span, one row a channel. Standard deviation with n - 1; times are those of the first occurrence. */
+/** Figures of a span, one row a channel. ± is the expanded uncertainty of the calibration at the mean, about 95 %. Standard deviation with n - 1; times are those of the first occurrence. */
 export const statistics: StudyKind<typeof schema> = {
   kind: 'statistics',
   title: 'Statistics of a span',
@@ -31,6 +31,7 @@ export const statistics: StudyKind<typeof schema> = {
         input.name,
         input.unit,
         value(m.count ? m.mean : NaN),
+        m.count ? (input.uncertainty?.(first, end - first) ?? null) : null,
         value(m.rms),
         value(m.standardDeviation),
         value(m.min),
@@ -53,7 +54,12 @@ export const statistics: StudyKind<typeof schema> = {
                 label: `${row[0]}, mean`,
                 value: row[2] as number,
                 unit: row[1] as string,
-                note: row[4] === null ? undefined : `spread ${(row[4] as number).toPrecision(3)}`,
+                note: [
+                  row[3] === null ? '' : `± ${(row[3] as number).toPrecision(2)}`,
+                  row[5] === null ? '' : `spread ${(row[5] as number).toPrecision(3)}`,
+                ]
+                  .filter(Boolean)
+                  .join(', '),
               },
             ],
       ),
@@ -65,6 +71,7 @@ export const statistics: StudyKind<typeof schema> = {
             { label: 'Channel', numeric: false },
             { label: 'Unit', numeric: false },
             numeric('Mean'),
+            numeric('± of mean'),
             numeric('Rms'),
             numeric('Std. deviation'),
             numeric('Minimum'),

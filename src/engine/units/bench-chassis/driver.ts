@@ -251,9 +251,19 @@ export function openBenchChassis(unit: Pick<KnownUnit, 'serial' | 'kind' | 'name
           return;
         case 'shunt':
           only('B1');
-          if (act.on) shunts.add(terminal);
-          else shunts.delete(terminal);
+          this.shunt!(terminal, act.on);
       }
+    },
+    shunt(terminal, on) {
+      answering();
+      if (known(terminal).id !== 'B1')
+        throw new FarrierError('not_allowed', {
+          what: 'There is no shunt at this terminal.',
+          where: `${unit.name} ${terminal}`,
+          next: 'Wire the bridge to module B1, which has one.',
+        });
+      if (on) shunts.add(terminal);
+      else shunts.delete(terminal);
     },
     selfTest() {
       answering();

@@ -1,9 +1,11 @@
 import { Random } from '$core/random';
 import { bridgeOutput } from '$core/sensors/bridge';
+import { shuntChange } from '$core/sensors/shunt';
 import { platinumResistance } from '$core/sensors/platinum';
 import { thermocoupleEmf } from '$core/sensors/thermocouple';
 import type { Fault, Trouble } from '$contract/unit';
-import { moduleOf } from './wiring';
+import { Feel } from '../feel';
+import { moduleOf, SHUNT_OHM } from './wiring';
 
 /** State of one digital line or counter. */
 export interface Line {
@@ -28,10 +30,20 @@ export interface Bench {
 /** Resistance of one lead, Ω. */
 const LEAD = 0.45;
 const GAUGE = { resistance: 350, factor: 2.08, poisson: 0.3 };
-export const SHUNT_OHM = 100_000;
 /** The cell on B1/3: mV/V at 10 kN, and its output without load. */
 const CELL = { sensitivity: 2.003, load: 10, zero: 0.013 };
 const BRIDGE_FULL = 25;
+
+/** How sensors settle (s), and their play in the hand's unit. */
+const FEEL: Record<string, [number, number?]> = {
+  'B1/1': [0.2],
+  'B1/2': [0.2],
+  'B1/3': [0.35, 0.012],
+  'B5/1': [0.3, 0.008],
+  'B6/1': [0.15, 0.06],
+};
+/** Frequency of the calibrators on the vibration terminals, Hz. */
+const CALIBRATOR_HZ: Record<string, number> = { 'B3/1': 159.15, 'B3/2': 1000, 'B3/3': 250 };
 
 /** Rising edges of a counter terminal: an encoder of 1000 lines on the first, plain pulses on the others. */
 export const edgesPerSecond = (terminal: string, hand: number) => (terminal === 'B7/1' ? hand * 1000 : hand);
@@ -41,10 +53,12 @@ export class Input {
   private readonly random: Random;
   private readonly module: string;
   private phase = 0;
+  private humPhase = 0;
   private count = 0;
   private drift = 0;
   private blocked = NaN;
   private readonly number: number;
+  private readonly feel: Feel | null;
 
   constructor(
     readonly terminal: string,
@@ -54,6 +68,7 @@ export class Input {
     seed: number,
   ) {
     this.module = moduleOf(terminal)!.id;
+    this.feel = FEEL[terminal] ? new Feel(...FEEL[terminal]) : null;
     this.number = Number(terminal.split('/')[1]) || 0;
     this.random = new Random(seed ^ [...terminal].reduce((h, c) => (h * 31 + c.charCodeAt(0)) | 0, 7));
   }
@@ -88,8 +103,9 @@ export class Input {
     if (module === 'B9' || module === 'B10') return bench.output(terminal);
     if (module === 'B8') return this.digital(bench);
     if (terminal === 'B2/junction') return bench.junction + this.noise(0.002);
-    const hand = bench.hand(terminal);
-    if (hand === undefined) return this.floating();
+    const set = bench.hand(terminal);
+    if (set === undefined) return this.floating();
+    const hand = this.feel ? this.feel.step(set, 1 / this.rateHz) : set;
     if (fault === 'open wire' || fault === 'broken gauge') return this.open();
     switch (module) {
       case 'B1':
@@ -99,7 +115,7 @@ export class Input {
       case 'B3':
         return fault === 'short'
           ? this.noise(0.01)
-          : this.sine(hand * Math.SQRT2, this.number === 1 ? 80 : 1000) * (this.number === 1 ? 10.2 : 50) +
+          : this.calibrator(hand) * (this.number === 1 ? 10.2 : 50) +
               this.noise(0.05) +
               (this.settings.coupling === 'DC' ? 11_200 : 0);
       case 'B4': {
@@ -134,7 +150,7 @@ export class Input {
       const completion = Number(this.settings.resistance ?? GAUGE.resistance);
       out += (1000 * (GAUGE.resistance - completion)) / (GAUGE.resistance + completion) / 2;
     }
-    if (bench.shunt(this.terminal)) out -= (250 * GAUGE.resistance) / (GAUGE.resistance + SHUNT_OHM);
+    if (bench.shunt(this.terminal)) out += shuntChange({ gaugeOhm: GAUGE.resistance, shuntOhm: SHUNT_OHM });
     return Math.max(-BRIDGE_FULL, Math.min(BRIDGE_FULL, out + noise));
   }
 
@@ -171,6 +187,15 @@ export class Input {
   private sine(size: number, hz: number): number {
     this.phase = (this.phase + hz / this.rateHz) % 1;
     return size * Math.sin(2 * Math.PI * this.phase);
+  }
+  /** A calibrator's tone with its own second harmonic (0.6 %), and the hum of the hall. */
+  private calibrator(rms: number): number {
+    const hz = CALIBRATOR_HZ[this.terminal];
+    this.phase = (this.phase + hz / this.rateHz) % 1;
+    this.humPhase = (this.humPhase + 50 / this.rateHz) % 1;
+    const turn = 2 * Math.PI * this.phase;
+    const tone = Math.SQRT2 * rms * (Math.sin(turn) + 0.006 * Math.sin(2 * turn));
+    return tone + 0.004 * Math.SQRT2 * Math.sin(2 * Math.PI * this.humPhase);
   }
   /** An open high-impedance input wanders and picks up the mains. */
   private floating(): number {

@@ -19,9 +19,16 @@ const module = (
   bandwidthShare,
 });
 
+/** Resistor of the bridge module's shunt, across arm R1. */
+export const SHUNT_OHM = 100_000;
+const withShunts = (m: UnitModule): UnitModule => ({
+  ...m,
+  terminals: m.terminals.map((t) => ({ ...t, shunt: { ohm: SHUNT_OHM, arm: 1 } })),
+});
+
 /** The ten modules of the chassis: one of each kind of input and output. */
 export const MODULES: UnitModule[] = [
-  module('B1', 'bridge', 4, 'bridge', BRIDGE, [100, 500, 1000, 2000, 5000, 10_000, 25_000]),
+  withShunts(module('B1', 'bridge', 4, 'bridge', BRIDGE, [100, 500, 1000, 2000, 5000, 10_000, 25_000])),
   {
     ...module('B2', 'temperature', 6, 'thermocouple', RESISTANCE, [1, 5, 10, 50]),
     terminals: [
@@ -68,8 +75,8 @@ export const CONTROLS: StandInControl[] = [
   control('B2/2', 'Bath of the type T', '°C', 0, 120, 21),
   control('B2/3', 'Bath of the Pt100', '°C', 0, 200, 21),
   control('B2/4', 'Bath of the Pt1000', '°C', 0, 200, 21),
-  control('B3/1', 'Shaking at 80 Hz', 'm/s² rms', 0, 50, 10),
-  control('B3/2', 'Tone at 1 kHz', 'Pa rms', 0, 20, 1),
+  control('B3/1', 'Calibrator at 159.15 Hz', 'm/s² rms', 0, 50, 10),
+  control('B3/2', 'Calibrator at 1 kHz', 'Pa rms', 0, 20, 1),
   control('B4/1', 'Voltage', 'V', 0, 60, 5),
   control('B4/2', 'Voltage with ripple', 'V', 0, 10, 2),
   control('B5/1', 'Pressure on the transmitter', 'bar', 0, 16, 6),

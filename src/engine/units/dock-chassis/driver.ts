@@ -9,6 +9,7 @@ import {
   type RawBlock,
   type UnitDriver,
 } from '../driver';
+import { Feel } from '../feel';
 import { Rotor, STEP_S, type RotorState } from './rotor';
 import { TerminalSignal, type Scene } from './signals';
 import { MODULES, RAW_UNIT, WIRED } from './wiring';
@@ -30,6 +31,7 @@ export interface DockOptions {
   initial?: Partial<RotorState>;
   brakeA?: number;
   faults?: Record<string, Fault>;
+  lifted?: boolean;
 }
 
 /** The chassis on the dock rig, simulated down to its terminals. Its time is what poll() is given, so it runs in real time or as fast as
@@ -44,21 +46,50 @@ export function openDockChassis(
   const rotor = new Rotor(seed, options.tidePhaseS, options.initial);
   const faults: Record<string, Fault> = { ...options.faults };
   const outputs: Record<string, number> = { [WIRED.brake]: (options.brakeA ?? 6) / 2, [WIRED.pump]: 1 };
-  const controls = new Map<string, StandInControl>(
-    [
-      { id: 'plugged', label: 'Plugged in', unit: 'yes/no', min: 0, max: 1, value: 1 },
-      { id: 'wireMm', label: 'Draw-wire pulled to', unit: 'mm', min: -1, max: 200, value: -1 },
-      { id: 'doorOpen', label: 'Guard door open', unit: 'yes/no', min: 0, max: 1, value: 0 },
-      { id: 'heat', label: 'Heat on the bearings', unit: 'K', min: 0, max: 60, value: 0 },
-    ].map((c) => [c.id, c]),
-  );
+  const list: StandInControl[] = [
+    { id: 'plugged', label: 'Plugged in', unit: 'yes/no', min: 0, max: 1, value: 1 },
+    {
+      id: 'wireMm',
+      label: 'Draw-wire pulled to',
+      unit: 'mm',
+      min: -1,
+      max: 200,
+      value: -1,
+      terminal: WIRED.drawWire,
+    },
+    {
+      id: 'lifted',
+      label: 'Rotor lifted out of the water',
+      unit: 'yes/no',
+      min: 0,
+      max: 1,
+      value: options.lifted ? 1 : 0,
+    },
+    { id: 'touched', label: 'Somebody leans on blade 1', unit: 'yes/no', min: 0, max: 1, value: 0 },
+    {
+      id: 'shaker',
+      label: 'Calibrator on it, 10 m/s² rms',
+      unit: 'yes/no',
+      min: 0,
+      max: 1,
+      value: 0,
+      terminal: WIRED.foreAft,
+    },
+    { id: 'doorOpen', label: 'Guard door open', unit: 'yes/no', min: 0, max: 1, value: 0 },
+    { id: 'heat', label: 'Heat on the bearings', unit: 'K', min: 0, max: 60, value: 0 },
+  ];
+  const controls = new Map(list.map((c) => [c.id, c]));
+  const shunts = new Set<string>();
+  const wireFeel = new Feel(0.12, 0.08);
+  let feltS = NaN;
+  let wire = -1;
   const originNs = nowNs;
   let groups: Group[] = [];
   let before: RotorState = { ...rotor.state };
   const scene: Scene = {
     timeS: 0,
     rotor: { ...rotor.state },
-    hand: { wireMm: NaN, doorOpen: false, heat: 0 },
+    hand: { wireMm: NaN, doorOpen: false, heat: 0, lifted: false, touched: false, shaker: false },
     brakeA: 0,
     pumpOn: true,
     junction: 21,
@@ -85,12 +116,18 @@ export function openDockChassis(
     now.bearingFree = from.bearingFree + (to.bearingFree - from.bearingFree) * share;
     now.seal = from.seal + (to.seal - from.seal) * share;
     now.cabinet = from.cabinet + (to.cabinet - from.cabinet) * share;
+    if (wire >= 0) scene.hand.wireMm = wireFeel.step(wire, Math.max(0, timeS - feltS) || 0);
+    else scene.hand.wireMm = NaN;
+    feltS = timeS;
     scene.timeS = timeS;
     scene.junction = scene.rotor.cabinet + 1.2;
   }
 
   function takeInputs(): void {
-    scene.hand.wireMm = control('wireMm') < 0 ? NaN : control('wireMm');
+    wire = control('wireMm');
+    scene.hand.lifted = control('lifted') > 0.5;
+    scene.hand.touched = control('touched') > 0.5;
+    scene.hand.shaker = control('shaker') > 0.5;
     scene.hand.doorOpen = control('doorOpen') > 0.5;
     scene.hand.heat = control('heat');
     scene.brakeA = outputs[WIRED.brake] * 2;
@@ -139,6 +176,7 @@ export function openDockChassis(
           signals: list.map((r) => {
             const signal = new TerminalSignal(r.terminal, rateHz, r.kind === 'platinum sensor', seed);
             signal.fault = faults[r.terminal] ?? 'none';
+            signal.shunted = shunts.has(r.terminal);
             return signal;
           }),
           buffers: list.map(() => new Float32Array(1024)),
@@ -206,6 +244,7 @@ export function openDockChassis(
       const resistance = as ? as.kind === 'platinum sensor' : terminal === WIRED.sealWater;
       const signal = new TerminalSignal(terminal, 50, resistance, seed + Math.round(rotor.timeS * 1000));
       signal.fault = faults[terminal] ?? 'none';
+      signal.shunted = shunts.has(terminal);
       const free = !(Object.values(WIRED).flat() as string[]).includes(terminal);
       let sum = 0;
       let squares = 0;
@@ -232,11 +271,25 @@ export function openDockChassis(
           free && module !== 'A6'
             ? 'Nothing is connected: the input floats and shows noise, these numbers mean nothing.'
             : null,
+        ...(module === 'A2' && { shunt: shunts.has(terminal) }),
         ...(module === 'A6' && { output: outputs[terminal] ?? 0 }),
         ...(module === 'A3' && { biasV: free || signal.trouble === 'open' ? 24 : 11.4 }),
       };
     },
+    shunt(terminal, on) {
+      answering();
+      if (!MODULES[1].terminals.some((t) => t.id === terminal))
+        throw new FarrierError('not_allowed', {
+          what: 'There is no shunt at this terminal.',
+          where: `${name} ${terminal}`,
+          next: 'Wire the bridge to module A2, which has one.',
+        });
+      if (on) shunts.add(terminal);
+      else shunts.delete(terminal);
+      for (const g of groups) for (const s of g.signals) if (s.terminal === terminal) s.shunted = on;
+    },
     tryOut(terminal, act) {
+      if (act.set === 'shunt') return this.shunt!(terminal, act.on);
       if (act.set !== 'value')
         throw badInput('try-out', act.set, `Terminal ${terminal} has nothing of that kind.`);
       this.setOutput(terminal, act.value);
@@ -260,6 +313,7 @@ export function openDockChassis(
       answering();
       for (const key of Object.keys(outputs)) delete outputs[key];
       Object.assign(outputs, { [WIRED.brake]: 3, [WIRED.pump]: 1 });
+      for (const terminal of [...shunts]) this.shunt!(terminal, false);
     },
     setControl(id, value) {
       const found = controls.get(id);

@@ -1,17 +1,24 @@
 import { Random } from '$core/random';
 import { bridgeOutput } from '$core/sensors/bridge';
+import { shuntChange } from '$core/sensors/shunt';
 import { platinumResistance } from '$core/sensors/platinum';
 import { thermocoupleEmf } from '$core/sensors/thermocouple';
 import type { Fault, Trouble } from '$contract/unit';
 import { Resonator } from './resonator';
 import type { RotorState } from './rotor';
-import { FULL_SCALE, WIRED } from './wiring';
+import { FULL_SCALE, SHUNT_OHM, WIRED } from './wiring';
 
 /** What a person at the rig sets by hand. */
 export interface Hand {
   /** Where the draw-wire is pulled to by hand, mm; NaN leaves it on the blade. */
   wireMm: number;
   doorOpen: boolean;
+  /** The rotor hangs in the air: no water loads blades and shaft. */
+  lifted: boolean;
+  /** Somebody leans on blade 1. */
+  touched: boolean;
+  /** The vibration calibrator hangs on the fore–aft sensor and runs. */
+  shaker: boolean;
   /** Heat blown at the bearings, °C above normal. */
   heat: number;
 }
@@ -37,6 +44,7 @@ const drawWire = (mm: number) => 0.027 + mm / DRAW_WIRE_MM_PER_V + 0.004 * Math.
 
 function flapStrain(scene: Scene, blade: number): number {
   const { rotor } = scene;
+  if (scene.hand.lifted) return scene.hand.touched && blade === 0 ? 40e-6 * Math.sin(9 * scene.timeS) : 0;
   const angle = rotor.azimuth + (blade * 2 * Math.PI) / 3;
   const steady = 88e-6 * rotor.flow ** 2;
   // Shear over the depth gives 1P, the tower's wake a dip once a turn, seen by each blade as it passes.
@@ -54,6 +62,9 @@ export class TerminalSignal {
   private readonly physical: Physical | undefined;
   private drift = 0;
   fault: Fault = 'none';
+  /** Whether the module's shunt lies across the bridge. */
+  shunted = false;
+  private shuntStep = 0;
 
   constructor(
     readonly terminal: string,
@@ -88,7 +99,7 @@ export class TerminalSignal {
       case WIRED.sealWater:
         return (s) => platinumResistance(100, s.rotor.seal);
       case WIRED.torque:
-        return (s) => 0.008 + (2.004 * s.rotor.torque) / 5000;
+        return (s) => 0.008 + (s.hand.lifted ? 0 : (2.004 * s.rotor.torque) / 5000);
       case WIRED.foreAft:
       case WIRED.side:
         return (s) => this.vibration(s);
@@ -118,7 +129,14 @@ export class TerminalSignal {
       : (s) => gaugeZero[blade] + bridgeOutput('quarter', 2.08, 0.3, flapStrain(s, blade));
   }
 
-  private vibration({ rotor }: Scene): number {
+  private vibration({ rotor, hand, timeS }: Scene): number {
+    if (hand.shaker && this.terminal === WIRED.foreAft) {
+      const turn = 2 * Math.PI * 159.155 * timeS;
+      // 10 m/s² rms with the calibrator's own distortion, on a sensor that has aged by 0.8 %.
+      return (
+        10.12 * (10 * Math.SQRT2 * (Math.sin(turn) + 0.008 * Math.sin(2 * turn)) + 0.03 * this.random.gauss())
+      );
+    }
     const turning = rotor.speed / 1.5;
     const orders = 0.05 * Math.sin(3 * rotor.azimuth) + 0.02 * Math.sin(60 * rotor.azimuth) * turning;
     const drive = (0.0075 * turning * turning + 0.0008) * Math.sqrt(this.rateHz);
@@ -157,7 +175,12 @@ export class TerminalSignal {
     else if ((fault === 'open wire' || fault === 'broken gauge') && module === 'A2')
       value = full * 1.04 + 0.002 * this.random.gauss();
     else if (fault === 'reversed polarity') value = -value;
-    else if (fault === 'drift') value += this.drift += full * 2e-6 * (50 / this.rateHz);
+    if (module === 'A2' && this.trouble === 'none') {
+      const target = this.shunted ? shuntChange({ gaugeOhm: 350, shuntOhm: SHUNT_OHM }) : 0;
+      this.shuntStep += (target - this.shuntStep) * (1 - Math.exp(-1 / (0.02 * this.rateHz)));
+      value += this.shuntStep;
+    }
+    if (fault === 'drift') value += this.drift += full * 2e-6 * (50 / this.rateHz);
     value += this.noise * this.random.gauss();
     if (module === 'A5') return value; // a counter times edges with its clock; it has no converter steps
     return quantise(this.antiAlias(value), full);

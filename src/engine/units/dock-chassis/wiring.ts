@@ -3,6 +3,9 @@ import type { UnitModule } from '$contract/unit';
 const terminals = (module: string, count: number, kind: UnitModule['terminals'][number]['kind']) =>
   Array.from({ length: count }, (_, i) => ({ id: `${module}/${i + 1}`, kind }));
 
+/** Resistor of the bridge module's shunt, across arm R1. */
+export const SHUNT_OHM = 100_000;
+
 /** The six modules of the chassis. */
 export const MODULES: UnitModule[] = [
   {
@@ -15,7 +18,7 @@ export const MODULES: UnitModule[] = [
   {
     id: 'A2',
     title: 'bridge',
-    terminals: terminals('A2', 4, 'bridge'),
+    terminals: terminals('A2', 4, 'bridge').map((t) => ({ ...t, shunt: { ohm: SHUNT_OHM, arm: 1 } })),
     ratesHz: [100, 500, 1000, 2000, 5000, 10000],
     bandwidthShare: 0.4,
   },

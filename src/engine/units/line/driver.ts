@@ -1,3 +1,4 @@
+import { existsSync } from 'node:fs';
 import { connect, type Socket } from 'node:net';
 import { SerialPort } from 'serialport';
 import { badInput } from '$core/errors';
@@ -7,6 +8,9 @@ import type { KnownUnit } from '$contract/engine';
 import { described, type Clock, type OpenUnit, type UnitDriver } from '../driver';
 import { Link } from '../link';
 import { HELD_RATES, Hearing, MessageValues, heldInputs } from '../message-values';
+
+/** How often a serial port's path is looked at, ms. */
+const PATH_LOOK_MS = 500;
 
 interface LineSettings extends Split {
   lineEnd: keyof typeof LINE_ENDS;
@@ -154,8 +158,15 @@ export const serialLine: UnitDriver = {
       const down = () => {
         if (ended) return;
         ended = true;
+        clearInterval(watch);
         on.down(why);
       };
+      // A line that hangs up can read as "nothing yet" for ever; that its path is gone (where ports have paths) says it surely.
+      const watch = setInterval(() => {
+        if (!serial.isOpen || !port.startsWith('/') || existsSync(port)) return;
+        why = 'It was unplugged.';
+        serial.close(() => undefined);
+      }, PATH_LOOK_MS);
       serial.on('data', (bytes: Buffer) => on.text(bytes.toString('latin1')));
       serial.on('error', (error) => (why = error.message));
       serial.on('close', (error?: Error | null) => {

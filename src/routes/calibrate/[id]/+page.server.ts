@@ -1,6 +1,6 @@
 import { error } from '@sveltejs/kit';
 import { FarrierError } from '$service/faults';
-import { calibrationPage } from '$service/calibrate';
+import { calibrationPage } from '$service/calibrate/overview';
 import type { PageServerLoad } from './$types';
 
 export const load: PageServerLoad = ({ locals, params, depends }) => {

@@ -1,14 +1,47 @@
 <script lang="ts">
-  import Bench from '$ui/calibrate/PointsBench.svelte';
+  import { page } from '$app/state';
+  import ComparisonBench from '$ui/calibrate/ComparisonBench.svelte';
+  import HistoryView from '$ui/calibrate/HistoryView.svelte';
+  import PointsBench from '$ui/calibrate/PointsBench.svelte';
+  import SheetBench from '$ui/calibrate/SheetBench.svelte';
+  import ToneBench from '$ui/calibrate/ToneBench.svelte';
   import type { PageProps } from './$types';
 
   let { data }: PageProps = $props();
+  const all = $derived(data.overview!.channels);
+  const usual = $derived(data.tones ? 'tone' : data.ways.includes('by points') ? 'points' : 'sheet');
+  const way = $derived(page.url.searchParams.get('way') ?? usual);
+  const together = $derived((page.url.searchParams.get('with') ?? '').split(',').filter(Boolean));
+  const channels = $derived([
+    data.channel,
+    ...together.flatMap((id) => all.find((c) => c.id === id && c.id !== data.channel.id) ?? []),
+  ]);
 </script>
 
-{#key data.channel.id}<Bench
-    channel={data.channel}
-    channels={data.channels}
-    history={data.history}
-    present={data.present}
-    linear={data.linear}
-  />{/key}
+{#key `${data.channel.id} ${together.join()} ${way}`}
+  {#if way === 'sheet'}
+    <SheetBench channel={data.channel} ways={data.ways} present={data.present} />
+  {:else if way === 'tone'}
+    <ToneBench channel={data.channel} history={data.history} ways={data.ways} references={data.references} />
+  {:else if way === 'comparison'}
+    <ComparisonBench channel={data.channel} {all} history={data.history} ways={data.ways} />
+  {:else if way === 'history'}
+    <HistoryView
+      channel={data.channel}
+      history={data.history}
+      proof={data.proof}
+      budget={data.budget}
+      ways={data.ways}
+    />
+  {:else}
+    <PointsBench
+      {channels}
+      {all}
+      history={data.history}
+      present={data.present}
+      ways={data.ways}
+      references={data.references}
+      draft={data.draft}
+    />
+  {/if}
+{/key}

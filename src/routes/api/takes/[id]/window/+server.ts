@@ -11,6 +11,7 @@ export const GET = route(({ locals, params, url }) => {
     Number(q.get('from')),
     Number(q.get('to')),
     Math.round(Number(q.get('width'))),
+    q.get('as') === 'recorded' ? 'as recorded' : 'as corrected',
   );
   const head = new TextEncoder().encode(
     JSON.stringify(

@@ -1,0 +1,1 @@
+CREATE INDEX `calibration_of_channel` ON `calibrations` (`channel_id`,`at`);

@@ -1,0 +1,56 @@
+import { valueOf } from './calibration';
+import { likely } from './bridge-check';
+import { commonOf, type Channel } from './channel';
+
+/** Change of the reading for each raw unit, about the middle of what the kind reads. */
+export function slopeOf(channel: Channel): number {
+  const step = 1e-3;
+  return (valueOf(channel, step) - valueOf(channel, -step)) / (2 * step);
+}
+
+/** Channels that read the same with the same kind of sensor. */
+const alike = (a: Channel, b: Channel) =>
+  a.id !== b.id &&
+  a.kind === b.kind &&
+  commonOf(a).unit === commonOf(b).unit &&
+  a.settings.arrangement === b.settings.arrangement &&
+  a.settings.resistance === b.settings.resistance;
+
+/** Whether a value fits what its siblings have: a warning with its reason, or null. Three siblings make a rule, one does not.
+ *  @param next the channel with its new value @param others channels of the job */
+export function doubt(next: Channel, others: Channel[]): string | null {
+  const { unit } = commonOf(next);
+  const own = slopeOf(next);
+  if (!Number.isFinite(own) || own === 0) return 'With this value it would read the same whatever happens.';
+  const siblings = others
+    .filter((c) => alike(next, c))
+    .map(slopeOf)
+    .filter((s) => Number.isFinite(s) && s !== 0)
+    .sort((a, b) => a - b);
+  if (siblings.length < 2) return null;
+  const usual = siblings[Math.floor(siblings.length / 2)];
+  const ratio = own / usual;
+  if (ratio > 1 / 1.4 && ratio < 1.4) return null;
+  const arms =
+    typeof next.settings.arrangement === 'string'
+      ? `${next.settings.arrangement.split(',')[0]} bridge`
+      : next.kind;
+  const times =
+    ratio < 0
+      ? 'the opposite sign'
+      : ratio > 1
+        ? `about ${Number(ratio.toPrecision(2))} times less`
+        : `about ${Number((1 / ratio).toPrecision(2))} times more`;
+  return `A ${arms} with ${Number(own.toPrecision(3))} ${unit} for each ${rawUnitOf(next)}: ${siblings.length} others of this kind have ${times}${likely(ratio)}.`;
+}
+
+const rawUnitOf = (channel: Channel) =>
+  ({
+    'strain bridge': 'mV/V',
+    'bridge sensor': 'mV/V',
+    vibration: 'mV',
+    sound: 'mV',
+    voltage: 'V',
+    'current loop': 'mA',
+    potentiometer: 'V/V',
+  })[channel.kind] ?? 'raw unit';

@@ -1,0 +1,194 @@
+import { commonOf, channelKind, canCalibrate, roleOf, type Calibration, type Channel } from './channel';
+import type { Method } from './calibration-record';
+import { SHEET_KEYS, type Sensor } from './sensor';
+
+/** Kinds of channel whose reading needs a proof; counts, contacts and messages are what they are. */
+const PROVABLE = new Set([
+  'strain bridge',
+  'bridge sensor',
+  'thermocouple',
+  'platinum sensor',
+  'vibration',
+  'sound',
+  'voltage',
+  'current loop',
+  'potentiometer',
+]);
+export const needsProof = (channel: Channel) => PROVABLE.has(channel.kind) && roleOf(channel) === 'measured';
+
+const BRIDGES = new Set(['strain bridge', 'bridge sensor']);
+export const isBridge = (channel: Channel) => BRIDGES.has(channel.kind);
+const TONES = new Set(['vibration', 'sound']);
+export const hearsTones = (channel: Channel) => TONES.has(channel.kind);
+
+/** Ways in which a channel can be proven, the usual one first. */
+export function waysOf(channel: Channel): Method[] {
+  const points = canCalibrate(channelKind(channel.kind));
+  return [
+    ...(hearsTones(channel) ? (['by reference tone'] as const) : []),
+    ...(points ? (['by points'] as const) : []),
+    ...(isBridge(channel) ? (['by shunt'] as const) : []),
+    'by sheet',
+    ...(points ? (['by comparison'] as const) : []),
+  ];
+}
+
+/** Settings that change how a channel is read, not what its sensor gives. */
+const NOT_PROVEN = new Set([
+  'unit', 'range', 'rateHz', 'warnBelow', 'warnAbove', 'alarmBelow', 'alarmAbove', 'limitHold', 'limitBack', 'zero',
+]); // prettier-ignore
+
+/** What a proof stands on: sensor, wire and the settings that matter. A proof made with another one is void. */
+export const proofKey = ({ kind, sensorSerial, wire, scale, settings }: Channel): string =>
+  JSON.stringify([
+    kind,
+    sensorSerial,
+    wire,
+    scale?.law ?? null,
+    Object.entries(settings)
+      .filter(([key]) => !NOT_PROVEN.has(key))
+      .sort(([a], [b]) => (a < b ? -1 : 1)),
+  ]);
+
+export const VERDICTS = [
+  'broken',
+  'off',
+  'never proven',
+  'expired',
+  'changed since',
+  'due soon',
+  'proven',
+  'nothing to prove',
+] as const;
+export type Verdict = (typeof VERDICTS)[number];
+
+/** Verdicts that have to be dealt with before a take. */
+export const isTodo = (verdict: Verdict) => VERDICTS.indexOf(verdict) < VERDICTS.indexOf('due soon');
+
+/** One row of the overview. */
+export interface Proof {
+  channelId: string;
+  verdict: Verdict;
+  method: string;
+  at: number | null;
+  by: string;
+  due: string;
+  residual: number | null;
+  /** Expanded uncertainty at the end of the range, about 95 %. */
+  expanded: number | null;
+  unit: string;
+  /** Why, and what to do. */
+  why: string;
+  next: string;
+}
+
+const SOON_DAYS = 30;
+const later = (day: string, days: number) =>
+  new Date(Date.parse(day) + days * 86_400_000).toISOString().slice(0, 10);
+
+/** Whether and how a channel's reading is proven.
+ *  @param latest the last calibration or check that was kept, good or not @param today as 2027-03-14 @param expanded uncertainty at the end of the range */
+export function proofOf(
+  channel: Channel,
+  sensor: Sensor | undefined,
+  latest: Calibration | undefined,
+  today: string,
+  expanded: number | null,
+): Proof {
+  const { calibration } = channel;
+  const paper = sensor?.calibratedOn ? sensor : undefined;
+  const row: Proof = {
+    channelId: channel.id,
+    verdict: 'proven',
+    method: calibration?.method ?? (paper ? `paper of ${paper.serial}` : ''),
+    at: calibration?.at ?? (paper ? Date.parse(paper.calibratedOn) : null),
+    by: calibration?.by ?? '',
+    due: calibration?.due || (sensor?.calibratedUntil ?? ''),
+    residual: calibration && calibration.points.length > 2 ? calibration.largestResidual : null,
+    expanded,
+    unit: commonOf(channel).unit,
+    why: '',
+    next: '',
+  };
+  const say = (verdict: Verdict, why: string, next: string): Proof => ({ ...row, verdict, why, next });
+  if (!needsProof(channel))
+    return say(
+      'nothing to prove',
+      roleOf(channel) === 'computed'
+        ? 'It follows its inputs.'
+        : 'It is counted, switched or sent as a number.',
+      '',
+    );
+  const key = proofKey(channel);
+  if (
+    latest &&
+    latest.finding !== 'right' &&
+    latest.finding !== 'moving' &&
+    latest.at > (calibration?.at ?? 0)
+  ) {
+    if (!latest.proves || whatChanged(latest.proves, key))
+      return say('changed since', 'It was changed after a check that failed.', 'Check it again.');
+    return latest.finding === 'wrong value' || latest.finding === 'wrong step'
+      ? say('off', latest.note, 'Correct the value, then check again.')
+      : say('broken', latest.note, 'Mend the gauge or its wires, then check again.');
+  }
+  if (!calibration && !paper)
+    return say(
+      'never proven',
+      'Nothing says that its value is right.',
+      'Calibrate it, or give its sensor a paper.',
+    );
+  const changed = calibration?.proves ? whatChanged(calibration.proves, key) : null;
+  if (changed) return say('changed since', changed, 'Calibrate it again as it is now.');
+  const other = !calibration && paper ? differs(channel, paper) : null;
+  if (other)
+    return say('changed since', `Its sensor’s paper says ${other}.`, 'Take over the paper, or calibrate it.');
+  if (row.due && row.due < today) return say('expired', `It held until ${row.due}.`, 'Calibrate it again.');
+  if (calibration?.reference?.due && calibration.reference.due < today)
+    return say(
+      'expired',
+      `Its reference ${calibration.reference.serial} held until ${calibration.reference.due}.`,
+      'Calibrate with a reference that is in date.',
+    );
+  if (row.due && row.due <= later(today, SOON_DAYS)) return say('due soon', `It holds until ${row.due}.`, '');
+  return row;
+}
+
+type ProofParts = [
+  kind: string,
+  sensor: string,
+  wire: unknown,
+  scale: unknown,
+  settings: [key: string, value: unknown][],
+];
+
+/** What differs between what a proof stands on and the channel as it is now, in words; null when nothing does. Settings that kinds were
+ *  given since the proof was made do not count. */
+function whatChanged(before: string, now: string): string | null {
+  if (before === now) return null;
+  const [kindA, sensorA, wireA, scaleA, settingsA] = JSON.parse(before) as ProofParts;
+  const [kindB, sensorB, wireB, scaleB, settingsB] = JSON.parse(now) as ProofParts;
+  if (kindA !== kindB) return `It was a ${kindA} then.`;
+  if (sensorA !== sensorB) return `Its sensor was ${sensorA || 'another one'} then.`;
+  if (JSON.stringify(wireA) !== JSON.stringify(wireB)) return 'It was wired to another terminal then.';
+  if (JSON.stringify(scaleA) !== JSON.stringify(scaleB)) return 'Its scale was another one then.';
+  const present = new Map(settingsB);
+  const changed = settingsA.find(
+    ([key, value]) => JSON.stringify(present.get(key)) !== JSON.stringify(value),
+  );
+  if (!changed) return null;
+  const [name, value] = changed;
+  return `Its ${name.replace(/[A-Z]/g, (c) => ` ${c.toLowerCase()}`)} was ${String(value)} then, now ${String(present.get(name) ?? 'not set')}.`;
+}
+
+/** The first value of a sensor's sheet that its channel does not follow, in words. */
+function differs(channel: Channel, sensor: Sensor): string | null {
+  if (channel.kind !== sensor.kind || (sensor.unit && sensor.unit !== commonOf(channel).unit)) return null;
+  for (const key of SHEET_KEYS[sensor.kind] ?? []) {
+    const value = sensor.sheet[key];
+    if (value === undefined || key === 'excitation' || key === 'supplyMa') continue;
+    if (channel.settings[key] !== value)
+      return `${key.replace(/[A-Z]/g, (c) => ` ${c.toLowerCase()}`)} ${value}, the channel ${String(channel.settings[key])}`;
+  }
+  return null;
+}

@@ -1,0 +1,119 @@
+import { badInput } from '$core/errors';
+import { FIT_FORMS } from '$core/fit/forms';
+import { contribution } from '$core/uncertainty/budget';
+import type { Calibration } from '$contract/calibration-record';
+import { canCalibrate, changeSettings, channelKind, commonOf, type Channel } from '$contract/channel';
+import { doubt } from '$contract/plausible';
+import { checkScale, twoPoints } from '$contract/scale';
+import { z } from 'zod';
+import { getChannel } from '$store/entities';
+import type { App } from '../app';
+import { BENCH, channelsOf, check } from '../setup/change';
+import { presentLine } from './bridges';
+import { keep, recordOf } from './keep';
+
+const finite = z.number('Give a number.').min(-1e12).max(1e12);
+const pair = z.object({ raw: finite, value: finite });
+
+/** What a certificate says of a channel. */
+export const SheetEntry = z.strictObject({
+  /** Values of the kind's own settings, such as sensitivity or gauge factor. */
+  settings: z.record(z.string(), z.unknown()).default({}),
+  /** A straight line or a table from the raw reading, in place of them. */
+  line: z.object({ slope: finite, offset: finite }).nullable().default(null),
+  table: z.array(pair).min(2, 'Give at least two rows.').max(1000).nullable().default(null),
+  /** Expanded uncertainty, k = 2: in the channel's unit and in % of the reading. */
+  goodTo: z.number().min(0, 'At least 0.').max(1e12).default(0),
+  goodToShare: z.number().min(0, 'At least 0.').max(100, 'At most 100 %.').default(0),
+  made: z
+    .string()
+    .regex(/^(\d{4}-\d{2}-\d{2})?$/, 'Write it like 2026-03-14.')
+    .default(''),
+  due: z
+    .string()
+    .regex(/^(\d{4}-\d{2}-\d{2})?$/, 'Write it like 2026-03-14.')
+    .default(''),
+  note: z.string().trim().max(300).default(''),
+});
+export type SheetEntry = z.input<typeof SheetEntry>;
+
+/** What a certificate makes of a channel, and whether its value is plausible beside its siblings. Nothing is changed.
+ *  @throws `bad_input` naming field and reason */
+export function readSheet(app: App, channelId: string, entry: SheetEntry, by = BENCH) {
+  const channel = getChannel(app.db, channelId);
+  const sheet = check(SheetEntry, entry);
+  const kind = channelKind(channel.kind);
+  const { unit } = commonOf(channel);
+  if ((sheet.line || sheet.table) && !canCalibrate(kind))
+    throw badInput('line', channel.kind, 'This kind has nothing but its own settings.');
+  if (sheet.table && !kind.linear && channel.kind !== 'strain bridge')
+    throw badInput('table', channel.kind, 'It has a law of its own: give slope and offset of a correction.');
+  const settings = Object.keys(sheet.settings).length
+    ? changeSettings(kind, channel.settings, sheet.settings)
+    : channel.settings;
+  const applies = sheet.line !== null || sheet.table !== null;
+  const base: Channel = { ...channel, settings, calibration: applies ? channel.calibration : null, tare: 0 };
+  const budget =
+    sheet.goodTo > 0 || sheet.goodToShare > 0
+      ? [
+          contribution({
+            name: 'Certificate',
+            type: 'B',
+            halfWidth: sheet.goodTo,
+            relative: sheet.goodToShare / 100,
+            coverage: 2,
+          }),
+        ]
+      : [];
+  const line = sheet.table ? lineOf(sheet.table) : (sheet.line ?? presentLine(base));
+  const calibration: Calibration = recordOf(
+    base,
+    {
+      method: 'by sheet',
+      ...line,
+      form: sheet.table ? FIT_FORMS[4] : 'straight line',
+      law: sheet.table ? tableLaw(sheet.table, unit, kind.rawUnit) : null,
+      fromRaw: applies ? kind.linear || channel.kind === 'strain bridge' : null,
+      applies,
+      budget,
+      due: sheet.due,
+      note: sheet.note,
+    },
+    by,
+    sheet.made ? Date.parse(sheet.made) : Date.now(),
+  );
+  const next: Channel = { ...base, calibration };
+  return { channel: base, calibration, warning: doubt(next, channelsOf(app)) };
+}
+
+function lineOf(table: { raw: number; value: number }[]): { slope: number; offset: number } {
+  const { slope, offset } = twoPoints(table[0], table[table.length - 1]);
+  return { slope, offset };
+}
+
+function tableLaw(table: { raw: number; value: number }[], unit: string, rawUnit: string) {
+  const rows = [...table].sort((a, b) => a.raw - b.raw);
+  const law = { kind: 'table' as const, xs: rows.map((r) => r.raw), ys: rows.map((r) => r.value) };
+  checkScale({ id: '', name: 'table', rawUnit, unit, law, note: '' });
+  return law;
+}
+
+/** Takes over a certificate: in force at once, kept for ever. A doubtful value is taken too: the warning was shown. @throws as readSheet */
+export async function acceptSheet(
+  app: App,
+  channelId: string,
+  entry: SheetEntry,
+  by = BENCH,
+): Promise<Calibration> {
+  const { channel, calibration, warning } = readSheet(app, channelId, entry, by);
+  const what = calibration.applies
+    ? `slope ${calibration.slope.toPrecision(6)} ${calibration.unit}/${calibration.rawUnit}`
+    : 'its values';
+  await keep(
+    app,
+    [{ channel, calibration }],
+    `${channel.name} calibrated by sheet: ${what}.${warning ? ` Taken although: ${warning}` : ''}`,
+    by,
+  );
+  return calibration;
+}

@@ -1,0 +1,237 @@
+<!-- By comparison with a calibrated channel over a varying signal: regression, with coherence as the check that both feel the same. -->
+<script lang="ts">
+  import { onMount } from 'svelte';
+  import { fixed, readingText } from '$core/readings';
+  import { NO_NAMES } from '$core/sentence/sentence';
+  import { quantityOf } from '$core/units/units';
+  import { budgetSentence, usualBudget } from '$contract/calibration';
+  import type { Method } from '$contract/calibration-record';
+  import { channelKind, commonOf, roleOf, type Calibration, type Channel } from '$contract/channel';
+  import { Button } from 'flowbite-svelte';
+  import { call, faultText, type FaultText } from '../api';
+  import FaultNote from '../kit/FaultNote.svelte';
+  import SentenceView from '../sentence/SentenceView.svelte';
+  import { useShell } from '../shell/shell.svelte';
+  import BenchHead from './BenchHead.svelte';
+  import HandBox from './HandBox.svelte';
+  import PointsPlot from './PointsPlot.svelte';
+
+  type Props = { channel: Channel; all: Channel[]; history: Calibration[]; ways: Method[] };
+  let { channel, all, history, ways }: Props = $props();
+  const shell = useShell();
+
+  interface Comparison {
+    x: number[];
+    y: number[];
+    slope: number;
+    offset: number;
+    residualStd: number;
+    standardErrorSlope: number;
+    coherence: number;
+    covered: number;
+    asFound: number;
+    warnings: string[];
+  }
+  const { unit } = $derived(commonOf(channel));
+  const kind = $derived(channelKind(channel.kind));
+  const axisUnit = $derived(kind.linear ? kind.rawUnit : unit);
+  const candidates = $derived(
+    all.filter(
+      (c) =>
+        c.id !== channel.id && roleOf(c) !== 'driven' && quantityOf(commonOf(c).unit) === quantityOf(unit),
+    ),
+  );
+  let referenceId = $state('');
+  let seconds = $state(20);
+  let since = $state(Date.now());
+  let now = $state(Date.now());
+  // svelte-ignore state_referenced_locally
+  let budget = $state(usualBudget(commonOf(channel).unit));
+  let found = $state.raw<Comparison | null>(null);
+  let fault = $state<FaultText | null>(null);
+  let accepted = $state(false);
+  const chosen = $derived(referenceId || candidates[0]?.id || '');
+  const waited = $derived(Math.min(seconds, (now - since) / 1000));
+  const thinned = $derived.by(() => {
+    if (!found) return { x: [], y: [] };
+    const every = Math.ceil(found.x.length / 200);
+    return { x: found.x.filter((_, i) => i % every === 0), y: found.y.filter((_, i) => i % every === 0) };
+  });
+
+  onMount(() => {
+    const timer = setInterval(() => (now = Date.now()), 250);
+    return () => clearInterval(timer);
+  });
+  async function compare(accept: boolean) {
+    try {
+      const answer = await call<Comparison>('POST', '/api/calibrate/comparison', {
+        channelId: channel.id,
+        referenceId: chosen,
+        seconds,
+        accept,
+        budget,
+      });
+      fault = null;
+      if (accept) {
+        accepted = true;
+        await shell.refresh();
+      } else {
+        found = answer;
+        accepted = false;
+      }
+    } catch (error) {
+      fault = faultText(error);
+    }
+  }
+</script>
+
+<div class="page">
+  <BenchHead {channel} way="comparison" {ways} says={history.length ? '' : 'not calibrated here yet'}>
+    <Button size="sm" disabled={!found || accepted} onclick={() => void compare(true)}>Accept</Button>
+  </BenchHead>
+  {#if candidates.length === 0}
+    <p class="sentence">
+      No other channel of this job measures the same as {channel.name}: there is nothing to compare with.
+    </p>
+  {:else}
+    <p class="sentence">
+      Vary the signal, then compare the last <select aria-label="Time" bind:value={seconds}
+        >{#each [10, 20, 30, 60] as s (s)}<option value={s}>{s} s</option>{/each}</select
+      >
+      against
+      <select
+        aria-label="Reference channel"
+        value={chosen}
+        onchange={(e) => (referenceId = e.currentTarget.value)}
+        >{#each candidates as c (c.id)}<option value={c.id}>{c.name}</option>{/each}</select
+      >. Means of 50 ms are compared.
+    </p>
+    <div class="small">
+      <SentenceView
+        sentence={budgetSentence}
+        value={budget}
+        names={NO_NAMES}
+        change={(key, value) => Promise.resolve(void (budget = { ...budget, [key]: value }))}
+      />
+    </div>
+    {#if fault}<FaultNote {fault} onclose={() => (fault = null)} />{/if}
+    <div class="columns">
+      <section class="card">
+        <h2>Compare</h2>
+        <p class="muted">
+          {waited < seconds
+            ? `Keep it moving: ${Math.ceil(seconds - waited)} s still.`
+            : `The last ${seconds} s are there.`}
+        </p>
+        <Button size="sm" class="w-full" disabled={waited < 10} onclick={() => void compare(false)}
+          >Compare now</Button
+        >
+        <button class="dotted again" onclick={() => (since = Date.now())}>count anew</button>
+        {#if found}
+          <dl>
+            <dt>Slope</dt>
+            <dd class="mono" data-testid="slope">{readingText(found.slope, { digits: 5 })}</dd>
+            <dd class="muted">{unit}/{axisUnit}</dd>
+            <dt>Offset</dt>
+            <dd class="mono">{readingText(found.offset, { digits: 4 })}</dd>
+            <dd class="muted">{unit}</dd>
+            <dt>Scatter</dt>
+            <dd class="mono">{readingText(found.residualStd, { digits: 2 })}</dd>
+            <dd class="muted">{unit}</dd>
+            <dt>Coherence</dt>
+            <dd class="mono">{fixed(found.coherence, 4)}</dd>
+            <dd></dd>
+            <dt>Range covered</dt>
+            <dd class="mono">{fixed(100 * found.covered, 0)}</dd>
+            <dd class="muted">%</dd>
+            <dt>As found</dt>
+            <dd class="mono">{readingText(found.asFound, { digits: 2 })}</dd>
+            <dd class="muted">{unit} off</dd>
+          </dl>
+          {#each found.warnings as w (w)}<p class="bad">▲ {w}</p>{/each}
+          {#if accepted}<p class="well">✓ Accepted: in force from now on.</p>{/if}
+        {/if}
+        <HandBox channels={[channel]} />
+      </section>
+      <section class="card plot">
+        <h2>Reference over channel, {unit} over {axisUnit}</h2>
+        <PointsPlot
+          x={thinned.x}
+          y={thinned.y}
+          law={found ? { kind: 'linear', slope: found.slope, offset: found.offset } : null}
+          night={shell.night}
+        />
+      </section>
+    </div>
+  {/if}
+</div>
+
+<style>
+  .sentence {
+    font-size: 16px;
+    margin: 0;
+  }
+  .sentence select {
+    border: 0;
+    border-bottom: 2px dotted var(--plum);
+    background-color: transparent;
+    color: var(--plum);
+    font-weight: 600;
+    font-size: 16px;
+    padding: 0 30px 0 4px;
+  }
+  .small :global(p) {
+    font-size: 12.5px;
+    line-height: 1.6;
+  }
+  .small {
+    margin-top: -6px;
+    color: var(--muted);
+  }
+  .columns {
+    display: grid;
+    grid-template-columns: 320px minmax(0, 1fr);
+    gap: 14px;
+    flex: 1;
+    min-height: 0;
+  }
+  section {
+    padding: 12px 14px;
+    overflow: auto;
+  }
+  .plot {
+    display: flex;
+    flex-direction: column;
+  }
+  .again {
+    font-size: 12px;
+    margin-top: 6px;
+  }
+  dl {
+    display: grid;
+    grid-template-columns: 1fr auto 74px;
+    margin-top: 10px;
+  }
+  dt,
+  dd {
+    padding: 4px 0 4px 8px;
+    border-bottom: 1px solid var(--hair);
+    margin: 0;
+  }
+  dt {
+    padding-left: 0;
+  }
+  dd.mono {
+    text-align: right;
+  }
+  dd.muted {
+    font-size: 12px;
+    align-content: center;
+  }
+  .bad {
+    color: var(--ochre);
+  }
+  .well {
+    color: var(--moss);
+  }
+</style>

@@ -1,0 +1,49 @@
+<!-- The stand-in's hands that move this channel, where it has any. -->
+<script lang="ts">
+  import type { Channel } from '$contract/channel';
+  import HandPanel from '../rig/HandPanel.svelte';
+  import { useShell } from '../shell/shell.svelte';
+
+  type Props = { channels: Channel[] };
+  let { channels }: Props = $props();
+  const { feed } = useShell();
+  /** Controls of the whole unit that matter to single kinds of sensor. */
+  const ALSO: Record<string, string[]> = {
+    'strain bridge': ['strain', 'lifted', 'touched'],
+    'bridge sensor': ['lifted'],
+    thermocouple: ['heat'],
+  };
+  const units = $derived(
+    feed.status.units
+      .map((u) => u.description)
+      .flatMap((unit) => {
+        const own = channels.filter((c) => c.wire?.unit === unit.serial);
+        const only = unit.controls
+          .filter(
+            (c) =>
+              own.some((channel) => channel.wire!.terminal === c.terminal) ||
+              (!c.terminal && own.some((channel) => ALSO[channel.kind]?.includes(c.id))),
+          )
+          .map((c) => c.id);
+        return only.length ? [{ unit, only }] : [];
+      }),
+  );
+</script>
+
+{#each units as { unit, only } (unit.serial)}
+  <div class="hand">
+    <h2>Hand at the rig</h2>
+    <HandPanel {unit} {only} />
+  </div>
+{/each}
+
+<style>
+  .hand {
+    margin-top: 14px;
+    border-top: 1px solid var(--line);
+    padding-top: 10px;
+  }
+  h2 {
+    margin-bottom: 6px;
+  }
+</style>

@@ -1,0 +1,244 @@
+<!-- By a calibrator's tone: find it, measure its rms alone, compare with last time, accept the sensitivity. -->
+<script lang="ts">
+  import { fixed, readingText } from '$core/readings';
+  import { NO_NAMES } from '$core/sentence/sentence';
+  import { levelDb } from '$core/units/units';
+  import { budgetSentence, usualBudget } from '$contract/calibration';
+  import type { Method } from '$contract/calibration-record';
+  import { channelKind, commonOf, type Calibration, type Channel } from '$contract/channel';
+  import { Button } from 'flowbite-svelte';
+  import { call, faultText, type FaultText } from '../api';
+  import FaultNote from '../kit/FaultNote.svelte';
+  import { parseNumber } from '../sentence/options';
+  import SentenceView from '../sentence/SentenceView.svelte';
+  import { liveText } from '../shell/reading';
+  import { useShell } from '../shell/shell.svelte';
+  import BenchHead from './BenchHead.svelte';
+  import HandBox from './HandBox.svelte';
+  import type { ReferenceChoice } from './references';
+  import Trend from './Trend.svelte';
+
+  type Props = { channel: Channel; history: Calibration[]; ways: Method[]; references: ReferenceChoice[] };
+  let { channel, history, ways, references }: Props = $props();
+  const shell = useShell();
+  const { feed } = shell;
+
+  interface ToneReading {
+    frequencyHz: number;
+    rms: number;
+    distortion: number;
+    noise: number;
+    instability: number;
+    reads: number;
+    level: number;
+    slope: number;
+    sensitivity: number;
+    off: number;
+    lastSlope: number | null;
+    warnings: string[];
+  }
+  const PASCAL = 2e-5;
+  const { unit } = $derived(commonOf(channel));
+  const { rawUnit } = $derived(channelKind(channel.kind));
+  const sound = $derived(channel.kind === 'sound');
+  // The page is made anew for each channel.
+  // svelte-ignore state_referenced_locally
+  let levelText = $state(channel.kind === 'sound' ? '94' : '10');
+  // svelte-ignore state_referenced_locally
+  let hzText = $state(channel.kind === 'sound' ? '1000' : '159.15');
+  // svelte-ignore state_referenced_locally
+  let budget = $state(usualBudget(commonOf(channel).unit));
+  let tone = $state.raw<ToneReading | null>(null);
+  let busy = $state(false);
+  let accepted = $state(false);
+  let fault = $state<FaultText | null>(null);
+
+  /** Rms in the channel's unit: sound levels are typed in dB, as calibrators carry them. */
+  const level = $derived(sound ? PASCAL * 10 ** (parseNumber(levelText) / 20) : parseNumber(levelText));
+  const steps = $derived(
+    tone
+      ? [
+          { label: 'Frequency', value: `${fixed(tone.frequencyHz, 3)}`, unit: 'Hz' },
+          { label: 'Tone', value: readingText(tone.rms, { digits: 5 }), unit: `${rawUnit} rms` },
+          {
+            label: 'Reads now',
+            value: sound ? fixed(levelDb(tone.reads, PASCAL), 2) : readingText(tone.reads, { digits: 5 }),
+            unit: sound ? 'dB' : `${unit} rms`,
+          },
+          { label: 'Off by', value: `${tone.off > 0 ? '+' : ''}${fixed(100 * tone.off, 2)}`, unit: '%' },
+          { label: 'Distortion', value: fixed(100 * tone.distortion, 2), unit: '%' },
+          { label: 'Level sways', value: fixed(100 * tone.instability, 3), unit: '%' },
+          { label: 'Noise beside it', value: readingText(tone.noise, { digits: 2 }), unit: `${rawUnit} rms` },
+          {
+            label: 'Since last time',
+            value: tone.lastSlope ? `${fixed(100 * (tone.slope / tone.lastSlope - 1), 2)}` : 'first time',
+            unit: tone.lastSlope ? '%' : '',
+          },
+        ]
+      : [],
+  );
+
+  async function act(what: 'measure' | 'accept') {
+    busy = true;
+    fault = null;
+    try {
+      if (what === 'measure') {
+        accepted = false;
+        tone = await call<ToneReading>('POST', '/api/calibrate/tone', {
+          do: what,
+          channelId: channel.id,
+          level,
+          hz: parseNumber(hzText),
+        });
+      } else {
+        await call('POST', '/api/calibrate/tone', { do: what, channelId: channel.id, budget });
+        accepted = true;
+        await shell.refresh();
+      }
+    } catch (error) {
+      fault = faultText(error);
+      if (what === 'measure') tone = null;
+    } finally {
+      busy = false;
+    }
+  }
+</script>
+
+<div class="page">
+  <BenchHead
+    {channel}
+    way="tone"
+    {ways}
+    says={history.length
+      ? `last proven ${new Date(history[0].at).toLocaleDateString('en-GB', { dateStyle: 'medium' })}`
+      : 'not calibrated here yet'}
+  >
+    <Button size="sm" disabled={!tone || busy || accepted} onclick={() => void act('accept')}>Accept</Button>
+  </BenchHead>
+  <p class="sentence">
+    The calibrator gives <input aria-label="Level" bind:value={levelText} size="6" />
+    {sound ? 'dB' : `${unit} rms`} at <input aria-label="Frequency" bind:value={hzText} size="7" /> Hz. The tone
+    is measured alone for 2 s: hum and noise do not count.
+  </p>
+  <div class="small">
+    <SentenceView
+      sentence={budgetSentence}
+      value={budget}
+      names={NO_NAMES}
+      change={(key, value) => Promise.resolve(void (budget = { ...budget, [key]: value }))}
+      options={{ references: references.map((r) => r.serial) }}
+    />
+  </div>
+  {#if fault}<FaultNote {fault} onclose={() => (fault = null)} />{/if}
+  <div class="columns">
+    <section class="card">
+      <h2>Tone</h2>
+      <p class="live mono">
+        {liveText(channel, feed.value(channel.id))} <span class="muted">{unit} now</span>
+      </p>
+      <Button size="sm" class="w-full" disabled={busy} onclick={() => void act('measure')}
+        >{busy ? 'Measuring …' : tone ? 'Measure again' : 'Measure the tone'}</Button
+      >
+      {#if tone}
+        <dl>
+          {#each steps as s (s.label)}
+            <dt>{s.label}</dt>
+            <dd class="mono">{s.value}</dd>
+            <dd class="muted">{s.unit}</dd>
+          {/each}
+        </dl>
+      {:else}<p class="muted">Couple the sensor firmly, switch the calibrator on, then measure.</p>{/if}
+      <HandBox channels={[channel]} />
+    </section>
+    <section class="card">
+      <h2>Sensitivity</h2>
+      {#if tone}
+        <p class="big mono" data-testid="sensitivity">
+          {readingText(tone.sensitivity, { digits: 5 })} <span class="muted">{rawUnit}/({unit})</span>
+        </p>
+        {#each tone.warnings as w (w)}<p class="bad">▲ {w}</p>{/each}
+        {#if tone.warnings.length === 0}<p class="well">
+            ✓ Level, distortion and stability are as they should be.
+          </p>{/if}
+        {#if accepted}<p class="well">✓ Accepted: in force from now on.</p>{/if}
+      {:else}<p class="muted">It is the tone’s rms over the calibrator’s level.</p>{/if}
+    </section>
+    <section class="card">
+      <h2>Slope over the years</h2>
+      <Trend {history} at={level || 1} now={tone} height={140} />
+    </section>
+  </div>
+</div>
+
+<style>
+  .sentence {
+    font-size: 16px;
+    margin: 0;
+  }
+  .sentence input {
+    padding: 1px 6px;
+    border: 0;
+    border-bottom: 2px dotted var(--plum);
+    background: transparent;
+    color: var(--plum);
+    font-weight: 600;
+    font-size: 16px;
+    width: auto;
+  }
+  .small :global(p) {
+    font-size: 12.5px;
+    line-height: 1.6;
+  }
+  .small {
+    margin-top: -6px;
+    color: var(--muted);
+  }
+  .columns {
+    display: grid;
+    grid-template-columns: 300px minmax(0, 1fr) minmax(0, 1fr);
+    gap: 14px;
+    align-items: start;
+  }
+  section {
+    padding: 12px 14px;
+  }
+  .live,
+  .big {
+    font-size: 22px;
+    margin: 4px 0 10px;
+  }
+  .big {
+    font-size: 28px;
+  }
+  .live .muted,
+  .big .muted {
+    font-size: 13px;
+  }
+  dl {
+    display: grid;
+    grid-template-columns: 1fr auto 74px;
+    margin-top: 10px;
+  }
+  dt,
+  dd {
+    padding: 4px 0 4px 8px;
+    border-bottom: 1px solid var(--hair);
+    margin: 0;
+  }
+  dt {
+    padding-left: 0;
+  }
+  dd.mono {
+    text-align: right;
+  }
+  dd.muted {
+    font-size: 12px;
+    align-content: center;
+  }
+  .bad {
+    color: var(--ochre);
+  }
+  .well {
+    color: var(--moss);
+  }
+</style>

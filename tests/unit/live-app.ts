@@ -1,0 +1,97 @@
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { vi } from 'vitest';
+import type { KnownUnit } from '$contract/engine';
+import { Acquisition } from '$engine/acquisition';
+import { newSlot } from '$engine/slots';
+import type { OpenUnit } from '$engine/units/driver';
+import { log, openApp, type App } from '$service/app';
+import { putTake, putUnit } from '$store/entities';
+import { START_NS } from './rig';
+
+const STEP_MS = 50;
+
+/** An application with one stand-in measured by the real pipeline, on a clock that the test moves: services that wait for seconds take
+ *  none. */
+export class LiveApp {
+  readonly folder = mkdtempSync(join(tmpdir(), 'farrier-live-'));
+  readonly app: App = openApp(this.folder);
+  private readonly acquisition: Acquisition;
+  private readonly beat: ReturnType<typeof setInterval>;
+  private nowNs = START_NS;
+
+  constructor(
+    readonly unit: OpenUnit,
+    known: KnownUnit,
+  ) {
+    vi.useFakeTimers({ toFake: ['setTimeout', 'setInterval', 'clearTimeout', 'clearInterval'] });
+    const { app } = this;
+    putUnit(app.db, known);
+    this.acquisition = new Acquisition([newSlot(unit, known.serial, known.name)], {
+      frame: (frame) => app.live.push(frame),
+      note: (kind, says, takeId, _, by) => log(app, kind, says, { takeId, by }),
+      take: (head) => putTake(app.db, head, (head.lengthNs ?? 0) / 1e6),
+      changed: () => app.live.setStatus(this.acquisition.status),
+    });
+    app.engine = {
+      command: (command) => {
+        try {
+          return Promise.resolve(this.obey(command));
+        } catch (error) {
+          return Promise.reject(error as Error);
+        }
+      },
+    };
+    this.acquisition.configure({ units: [], channels: [], rules: [] }, this.nowNs);
+    this.beat = setInterval(() => {
+      this.acquisition.step((this.nowNs += BigInt(STEP_MS) * 1_000_000n));
+    }, STEP_MS);
+  }
+
+  private obey(command: Parameters<App['engine']['command']>[0]): unknown {
+    const { acquisition, app } = this;
+    switch (command.do) {
+      case 'configure':
+        acquisition.configure(command.setup, this.nowNs);
+        app.live.setup(acquisition.channelIds);
+        return;
+      case 'shunt':
+        for (const { terminal } of command.terminals) this.unit.shunt!(terminal, command.on);
+        return Number(this.nowNs / 1_000_000n);
+      case 'read':
+        return acquisition.read(command.channelIds, command.samples, command.raw);
+      case 'arm':
+        return acquisition.arm(command);
+      case 'start':
+        return acquisition.start();
+      case 'end':
+        return acquisition.end();
+      case 'mark':
+        return acquisition.note('mark', command.says, command.by);
+      case 'output':
+        return acquisition.setOutput(command.channelId, command.value);
+    }
+  }
+
+  /** Lets seconds pass. */
+  pass = (seconds: number) => vi.advanceTimersByTimeAsync(seconds * 1000);
+
+  /** Waits for a service while the clock runs. */
+  async during<T>(work: Promise<T>, seconds = 30): Promise<T> {
+    let settled = false;
+    const watched = work.finally(() => (settled = true));
+    watched.catch(() => undefined); // told by the await below
+    for (let t = 0; t < seconds && !settled; t += 0.25) await this.pass(0.25);
+    return watched;
+  }
+
+  hand = (id: string, value: number) => this.unit.setControl!(id, value);
+
+  close(): void {
+    clearInterval(this.beat);
+    vi.useRealTimers();
+    this.app.db.$client.close();
+    rmSync(this.folder, { recursive: true, force: true });
+  }
+}
