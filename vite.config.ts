@@ -18,7 +18,7 @@ export default defineConfig({
   server: { watch: { ignored: ['**/data/**'] } },
   test: {
     projects: [
-      { extends: true, test: { name: 'unit', include: ['tests/unit/**/*.test.ts'] } },
+      { extends: true, test: { name: 'unit', include: ['tests/unit/**/*.test.ts'], testTimeout: 60_000 } },
       {
         extends: true,
         test: {

@@ -1,4 +1,8 @@
-import type { Rule, Plan } from '$contract/plan';
+import { EMPTY_TERM, when } from '$core/condition/condition';
+import { newFact } from '$contract/fact';
+import type { Plan } from '$contract/plan';
+import type { View, ViewKind } from '$contract/board';
+import { EMPTY_RULE, newDeed, type Rule } from '$contract/rule';
 import { NEW_SENSOR, REFERENCE, type Sensor } from '$contract/sensor';
 
 export const JOB = { name: 'Brinewheel II proof test', place: 'Harrow Quay · rotor 2 of 3' };
@@ -178,42 +182,116 @@ export const CHANNELS: DemoChannel[] = [
 export const PLAN_NAME = 'Spin-up to stall';
 export const plan = (id: (name: string) => string): Partial<Plan> => ({
   start: 'when',
-  startChannel: id('Shaft speed'),
-  startDirection: 'rises above',
-  startLevel: 5,
+  startWhen: when(id('Shaft speed'), 'rises above', 5),
   before: 2,
   stop: 'when',
-  stopChannel: id('Shaft speed'),
-  stopDirection: 'falls below',
-  stopLevel: 3,
-  stopHold: 4,
+  stopWhen: when(id('Shaft speed'), 'falls below', 3, { hold: 4 }),
   longest: 600,
-  facts: ['Operator', 'Blade set'],
+  facts: [newFact('Operator'), { ...newFact('Blade set'), kind: 'choice', options: ['A', 'B', 'C'] }],
   naming: 'BW2-{Blade set}-{number}',
+  folder: 'Blade set {Blade set}',
 });
+
+/** Plans beside the one that is armed next. */
+export const MORE_PLANS = (id: (name: string) => string): { name: string; plan: Partial<Plan> }[] => [
+  {
+    name: 'Overnight watch',
+    plan: {
+      detail: 'only in windows',
+      logEvery: 1,
+      windowWhen: {
+        join: 'any',
+        terms: [
+          { ...EMPTY_TERM, channel: id('Nacelle, fore–aft'), test: 'is outside', level: -8, high: 8 },
+          { ...EMPTY_TERM, channel: id('Bearing, drive end'), test: 'is past a warning' },
+        ],
+      },
+      windowBefore: 5,
+      windowAfter: 20,
+      start: 'at a time',
+      startAt: '20:00',
+      stop: 'by hand',
+      longest: 12 * 3600,
+      parts: 'a new part at midnight',
+      facts: [newFact('Operator')],
+      naming: 'Night {date}',
+      folder: 'Nights',
+    },
+  },
+  {
+    name: 'Tide check, every quarter hour',
+    plan: {
+      channels: ['Flow', 'Shaft speed', 'Shaft torque', 'Seal water'].map(id),
+      start: 'by hand',
+      longest: 30,
+      again: 'again and again',
+      every: 900,
+      facts: [{ ...newFact('Tide'), kind: 'choice', options: ['flood', 'ebb', 'slack'] }],
+      naming: 'Tide {Tide} {number}',
+      folder: 'Tide checks',
+    },
+  },
+];
 
 export const rules = (id: (name: string) => string): Rule[] => [
   {
-    active: 'always',
-    channel: id('Bearing, drive end'),
-    direction: 'rises above',
-    level: 62,
-    hysteresis: 8,
-    output: id('Brake current'),
-    value: 6,
-    after: 'leave it there',
+    ...EMPTY_RULE,
+    when: when(id('Bearing, drive end'), 'rises above', 62, { hysteresis: 8 }),
+    deeds: [newDeed({ do: 'set', output: id('Brake current'), value: 6 })],
   },
   {
-    active: 'always',
-    channel: id('Guard door'),
-    direction: 'falls below',
-    level: 0.5,
-    hysteresis: 0,
-    output: id('Brake current'),
-    value: 10,
-    after: 'return it to rest',
+    ...EMPTY_RULE,
+    when: when(id('Guard door'), 'turns to no'),
+    deeds: [
+      newDeed({ do: 'set', output: id('Brake current'), value: 10, after: 'return it to rest' }),
+      newDeed({ do: 'mark', says: 'Guard door opened' }),
+    ],
   },
 ];
+
+/** The board that stands on the wall of the control room. */
+export const BOARD = (id: (name: string) => string): { name: string; views: View[] } => {
+  const view = (
+    kind: ViewKind,
+    names: string[],
+    at: [x: number, y: number, w: number, h: number],
+    rest: Partial<View> = {},
+  ): View => ({
+    id: `v${at.join('-')}`,
+    kind,
+    channels: names.map(id),
+    x: at[0],
+    y: at[1],
+    w: at[2],
+    h: at[3],
+    span: 60,
+    range: null,
+    level: 0,
+    title: '',
+    text: '',
+    picture: null,
+    spots: [],
+    style: 'slider',
+    ...rest,
+  });
+  return {
+    name: 'Control room',
+    views: [
+      view('strip', ['Shaft speed', 'Shaft torque', 'Blade 1 flap, root'], [0, 0, 13, 11]),
+      view('spectrum', ['Nacelle, fore–aft'], [13, 0, 11, 6]),
+      view('burst', ['Nacelle, side'], [13, 6, 11, 5], { span: 0.2, level: 0.2 }),
+      view('number', ['Shaft torque'], [0, 11, 6, 4]),
+      view('dial', ['Shaft speed'], [6, 11, 4, 5]),
+      view('bar', ['Bearing, drive end', 'Bearing, free end', 'Seal water'], [10, 11, 7, 4], {
+        title: 'Temperatures',
+      }),
+      view('control', ['Brake current', 'Lubrication'], [17, 11, 7, 3]),
+      view('lamp', ['Guard door', 'Too hot to load'], [17, 14, 7, 3], { title: 'Doors and bearings' }),
+      view('table', ['Flow', 'Power', 'Tip draw-wire'], [0, 16, 10, 4]),
+      view('xy', ['Shaft speed', 'Shaft torque'], [10, 16, 7, 6]),
+    ],
+  };
+};
 
 /** A second job: the roots of three new blades on a rack in the hall, with what goes wrong with bridges. */
 export const ROOTS_JOB = { name: 'Blade set C, root bridges', place: 'Harrow Quay · rack in the hall' };

@@ -6,9 +6,9 @@ import { newSlot } from '$engine/slots';
 import { DRAW_WIRE_MM_PER_V } from '$engine/units/dock-chassis/signals';
 import { canBus } from '$engine/units/bus/driver';
 import { openDockChassis } from '$engine/units/dock-chassis/driver';
-import { sentenceText } from '$core/sentence/sentence';
 import { CORE_VERSION } from '$core/version';
-import { planSentence, ruleSentence, takeName } from '$contract/plan';
+import { planText, takeName } from '$contract/plan';
+import { ruleText } from '$contract/rule';
 import { USUAL_BRIDGE_RUN, judgeBridge } from '$contract/bridge-check';
 import type { Channel } from '$contract/channel';
 import { isBridge } from '$contract/proof';
@@ -20,7 +20,8 @@ import { acceptCalibration } from '$service/calibrate/points';
 import { jobOf, log, openApp, startJob, takePath, type App } from '$service/app';
 import { namesOf } from '$service/setup/change';
 import { addChannel } from '$service/setup/channels';
-import { editPlan, editRule } from '$service/setup/plan';
+import { addBoard, changeBoard } from '$service/boards';
+import { addPlan, choosePlan, editPlan, editRule } from '$service/setup/plan';
 import { putSensor } from '$service/sensors';
 import { startStudy } from '$service/studies';
 import { addUnit, editUnit } from '$service/units';
@@ -47,6 +48,8 @@ import {
   TAKES,
   WRONG_RESISTANCE,
   WRONG_VALUE,
+  BOARD,
+  MORE_PLANS,
   plan,
   rules,
 } from './rig';
@@ -75,6 +78,14 @@ async function seed(folder: string): Promise<void> {
   const channels = () => listChannels(app.db, jobOf(app).id);
   const id = (name: string) => channels().find((c) => c.name === name)!.id;
   await editPlan(app, { ...plan(id), name: PLAN_NAME });
+  const first = jobPlan(app.db, jobOf(app).id)!.id;
+  for (const more of MORE_PLANS(id)) {
+    const added = await addPlan(app, { name: more.name });
+    await editPlan(app, more.plan, undefined, added.id);
+  }
+  choosePlan(app, first);
+  const { name, views } = BOARD(id);
+  changeBoard(app, addBoard(app, name).id, { views });
   for (const rule of rules(id)) await editRule(app, null, rule);
   await calibrateDrawWire(app, id('Tip draw-wire'));
   await checkFlaps(app);
@@ -227,6 +238,8 @@ function record(app: App, channels: Channel[], take: (typeof TAKES)[number]): vo
   const names = namesOf(channels);
   const acquisition = new Acquisition(slots, {
     frame: () => undefined,
+    waves: () => undefined,
+    call: () => undefined,
     changed: () => undefined,
     take: (head) => putTake(app.db, head, (head.lengthNs ?? 0) / 1e6),
     note: (kind, says, takeId, atNs, by) =>
@@ -235,7 +248,7 @@ function record(app: App, channels: Channel[], take: (typeof TAKES)[number]): vo
   const setupRules = listRules(app.db, job.id).map(({ id, rule }) => ({
     id,
     rule,
-    says: sentenceText(ruleSentence, rule, names),
+    says: ruleText(rule, names),
   }));
   acquisition.configure({ units: [], channels, rules: setupRules }, originNs);
   let nowNs = originNs;
@@ -258,7 +271,10 @@ function record(app: App, channels: Channel[], take: (typeof TAKES)[number]): vo
       lengthNs: null,
       facts: take.facts,
       plan: named,
-      planText: sentenceText(planSentence, named, names),
+      planText: planText(named, names),
+      planName: PLAN_NAME,
+      folder: takeName(named.folder, take.facts, number),
+      part: null,
       coreVersion: CORE_VERSION,
     },
     plan: named,

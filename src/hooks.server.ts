@@ -1,5 +1,13 @@
-import { json, redirect, type Handle, type HandleServerError, type ServerInit } from '@sveltejs/kit';
+import {
+  json,
+  redirect,
+  type Handle,
+  type HandleServerError,
+  type RequestEvent,
+  type ServerInit,
+} from '@sveltejs/kit';
 import { ownName, sameOrigin } from '$service/access';
+import { needsControls, newViewer } from '$service/people';
 import { startServer, type Server } from '$service/server';
 import { building, dev } from '$app/environment';
 import { asFarrierError } from '$core/errors';
@@ -27,7 +35,36 @@ export const init: ServerInit = async () => {
   process.once('sveltekit:shutdown', () => void slot.farrier?.then((s) => s.stop()));
 };
 
-const OPEN_PATHS = ['/enter', '/_app/', '/mark.svg'];
+const OPEN_PATHS = ['/enter', '/watch/', '/_app/', '/mark.svg'];
+const YEAR_S = 365 * 24 * 3600;
+
+const refused = (error: { what: string; next?: string }) => json({ error }, { status: 403 });
+
+/** Whose browser a request comes from; a new one is given an id that it keeps. */
+function whoIs({ cookies, url }: RequestEvent, watches: boolean): App.Locals['person'] {
+  const fresh = newViewer();
+  const id = cookies.get('farrier-viewer') ?? fresh.id;
+  if (!cookies.get('farrier-viewer'))
+    cookies.set('farrier-viewer', id, {
+      path: '/',
+      httpOnly: true,
+      sameSite: 'strict',
+      secure: url.protocol === 'https:',
+      maxAge: YEAR_S,
+    });
+  const name = (cookies.get('farrier-name') ?? '').trim().slice(0, 40) || fresh.name;
+  return { viewer: { id, name }, watches };
+}
+
+/** Bringing the outputs to rest is for everyone who may change anything, whoever holds the controls. */
+async function bringsToRest(request: Request, url: URL): Promise<boolean> {
+  if (url.pathname !== '/api/record') return false;
+  const body = (await request
+    .clone()
+    .json()
+    .catch(() => null)) as { do?: string } | null;
+  return body?.do === 'rest';
+}
 
 export const handle: Handle = async ({ event, resolve }) => {
   if (!slot.farrier) return resolve(event);
@@ -55,7 +92,8 @@ export const handle: Handle = async ({ event, resolve }) => {
   if (
     access.needed &&
     !OPEN_PATHS.some((path) => url.pathname.startsWith(path)) &&
-    !access.knows(cookies.get('farrier'))
+    !access.knows(cookies.get('farrier')) &&
+    !app.controls.isLink(cookies.get('farrier-watch'))
   ) {
     if (url.pathname.startsWith('/api/'))
       return json(
@@ -63,6 +101,18 @@ export const handle: Handle = async ({ event, resolve }) => {
         { status: 401 },
       );
     redirect(303, '/enter');
+  }
+  const person = whoIs(event, app.controls.isLink(cookies.get('farrier-watch')));
+  event.locals.person = person;
+  if (!['GET', 'HEAD'].includes(request.method) && url.pathname.startsWith('/api/')) {
+    if (person.watches)
+      return refused({ what: 'This link can only watch.', next: 'Ask whoever gave it to you for more.' });
+    try {
+      if (needsControls(url.pathname) && !(await bringsToRest(request, url)))
+        app.controls.mayChange(person.viewer);
+    } catch (error) {
+      return refused(asFarrierError(error, 'controls').text);
+    }
   }
   const response = await resolve(event);
   response.headers.set('x-content-type-options', 'nosniff');

@@ -1,6 +1,8 @@
 import { z } from 'zod';
 import { Channel } from './channel';
-import { Plan, Rule } from './plan';
+import { Plan } from './plan';
+import { Rule } from './rule';
+import type { Wave } from './live';
 import { TakeHead } from './take';
 import { FAULTS, TryOut, UnitDescription } from './unit';
 import { EMPTY_CONFIG, UnitConfig } from './units/unit-kind';
@@ -36,9 +38,16 @@ export const EngineCommand = z.discriminatedUnion('do', [
   z.object({ do: z.literal('start') }),
   z.object({ do: z.literal('disarm') }),
   z.object({ do: z.literal('end') }),
-  z.object({ do: z.literal('mark'), says: z.string().max(500), by: z.string() }),
+  z.object({
+    do: z.literal('mark'),
+    says: z.string().max(500),
+    by: z.string(),
+    kind: z.enum(['mark', 'pre-flight']).default('mark'),
+  }),
   z.object({ do: z.literal('output'), channelId: z.string(), value: z.number() }),
   z.object({ do: z.literal('rest') }),
+  /** Every sample of these channels is told from now on. */
+  z.object({ do: z.literal('waves'), channelIds: z.array(z.string()).max(64) }),
   /** Closes the open take, brings outputs to rest and ends the engine. */
   z.object({ do: z.literal('stop') }),
   z.object({ do: z.literal('probe'), unit: z.string(), terminal: z.string() }),
@@ -91,7 +100,21 @@ export type UnitState = z.infer<typeof UnitState>;
 
 export interface EngineStatus {
   state: AcquisitionState;
-  take: { id: string; name: string; number: number; startedMs: number | null } | null;
+  take: {
+    id: string;
+    name: string;
+    number: number;
+    plan: string;
+    startedMs: number | null;
+    /** When it starts by itself, where the clock decides. */
+    startsMs: number | null;
+    /** Takes that follow by themselves; -1 for no end. */
+    left: number;
+    /** Name of the take of another plan that begins when this one ends. */
+    follows: string | null;
+    /** Whether full rates are kept now. */
+    detailed: boolean;
+  } | null;
   units: UnitState[];
   /** The shunts that are being read before or after a take. */
   proving: { moment: 'before' | 'after'; step: 'zero' | 'shunt'; leftS: number } | null;
@@ -100,6 +123,16 @@ export interface EngineStatus {
   /** Rates that the hardware really does, S/s, where it could not do the one asked for; by channel. */
   actualRates: Record<string, number>;
 }
+
+export const EMPTY_STATUS: EngineStatus = {
+  state: 'Watching',
+  take: null,
+  proving: null,
+  units: [],
+  rules: [],
+  outputs: {},
+  actualRates: {},
+};
 
 /** Samples of one channel, read on demand. */
 export interface Reading {
@@ -118,6 +151,9 @@ export interface LiveFrame {
   last: Float32Array;
   /** Mean of the raw readings. */
   raw: Float32Array;
+  /** Mean and mean square of the readings in this step. */
+  mean: Float32Array;
+  square: Float32Array;
   state: Uint8Array;
 }
 
@@ -132,5 +168,7 @@ export type EngineMessage =
   | { say: 'status'; status: EngineStatus }
   | { say: 'setup'; channelIds: string[] }
   | { say: 'frame'; frame: LiveFrame }
+  | { say: 'waves'; waves: Wave[] }
   | { say: 'note'; kind: string; says: string; takeId: string | null; atMs: number; by: string }
-  | { say: 'take'; head: TakeHead; durationS: number };
+  | { say: 'take'; head: TakeHead; durationS: number; hash: string | null }
+  | { say: 'call'; address: string; body: unknown };

@@ -1,20 +1,52 @@
 /** The live feed: length-prefixed binary frames in one response. Header: u32 length of all, u16 kind, u16 spare, f64 sequence, all little-endian. */
-export const FRAME_KINDS = { hello: 1, buckets: 2, values: 3, status: 4, note: 5 } as const;
+export const FRAME_KINDS = {
+  hello: 1,
+  buckets: 2,
+  values: 3,
+  status: 4,
+  note: 5,
+  alarms: 6,
+  people: 7,
+  wave: 8,
+  extremes: 9,
+} as const;
 export const HEADER_BYTES = 16;
 const MAX_FRAME_BYTES = 64 * 1024 * 1024;
 
 /** What the feed carries: told first, and again when the set-up changes. */
 export interface Hello {
   channelIds: string[];
-  /** Channels whose buckets are sent, in this order. */
+  /** Strips whose buckets are sent, in this order (see stripKey). */
   strips: string[];
   bucketMs: number;
+}
+
+/** Widths of the buckets that are kept, ms, and how far back each goes: ten minutes, three hours, three days. */
+export const RESOLUTIONS = [
+  { ms: 50, count: 12_000 },
+  { ms: 1000, count: 10_800 },
+  { ms: 30_000, count: 8640 },
+] as const;
+
+/** What a page asks for to draw a strip of so many seconds: “id” (50 ms), “id@1000”, “id@30000”, or “id~rms”. */
+export const stripKey = (id: string, spanS: number, what: 'extremes' | 'rms' = 'extremes') => {
+  if (what === 'rms') return `${id}~rms`;
+  const { ms } = RESOLUTIONS.find((r) => r.ms * r.count >= spanS * 1000) ?? RESOLUTIONS[2];
+  return ms === RESOLUTIONS[0].ms ? id : `${id}@${ms}`;
+};
+/** @returns the channel, the bucket's width, and whether its rms is meant instead of its extremes */
+export function parseStripKey(key: string): { id: string; ms: number; rms: boolean } {
+  const [, id, tail] = /^(.*?)((?:@\d+|~rms)?)$/.exec(key)!;
+  const ms = tail.startsWith('@') ? Number(tail.slice(1)) : RESOLUTIONS[0].ms;
+  return { id, ms: RESOLUTIONS.some((r) => r.ms === ms) ? ms : RESOLUTIONS[0].ms, rms: tail === '~rms' };
 }
 
 /** Extremes of the strips: for each bucket, for each strip, minimum and maximum. */
 export interface Buckets {
   /** End of the last bucket, ms UTC. */
   endMs: number;
+  /** Width of one, ms; only strips of this width are in data. */
+  bucketMs: number;
   strips: number;
   data: Float32Array;
 }
@@ -53,10 +85,14 @@ export function encodeJson(kind: number, value: unknown): Uint8Array<ArrayBuffer
   return out;
 }
 
-export function encodeBuckets(sequence: number, { endMs, strips, data }: Buckets): Uint8Array<ArrayBuffer> {
+export function encodeBuckets(
+  sequence: number,
+  { endMs, bucketMs, strips, data }: Buckets,
+): Uint8Array<ArrayBuffer> {
   const { out, view } = frame(FRAME_KINDS.buckets, sequence, 16 + data.byteLength);
   view.setFloat64(16, endMs, true);
   view.setUint32(24, strips, true);
+  view.setUint32(28, bucketMs, true);
   out.set(new Uint8Array(data.buffer, data.byteOffset, data.byteLength), 32);
   return out;
 }
@@ -114,6 +150,7 @@ export function decodeBuckets(payload: Uint8Array): Buckets {
   return {
     endMs: view.getFloat64(0, true),
     strips: view.getUint32(8, true),
+    bucketMs: view.getUint32(12, true),
     data: new Float32Array(payload.slice(16).buffer),
   };
 }
@@ -125,5 +162,56 @@ export function decodeValues(payload: Uint8Array): Values {
     last: new Float32Array(payload.slice(8, 8 + n * 4).buffer),
     raw: new Float32Array(payload.slice(8 + n * 4, 8 + n * 8).buffer),
     state: payload.slice(8 + n * 8),
+  };
+}
+
+/** Every sample of some channels, as a step of the engine brought them. */
+export interface Wave {
+  channelId: string;
+  rateHz: number;
+  /** Time of the first sample, ms UTC. */
+  firstMs: number;
+  values: Float32Array;
+}
+
+export function encodeWave(place: number, { rateHz, firstMs, values }: Wave): Uint8Array<ArrayBuffer> {
+  const { out, view } = frame(FRAME_KINDS.wave, place, 16 + values.byteLength);
+  view.setFloat64(16, rateHz, true);
+  view.setFloat64(24, firstMs, true);
+  out.set(new Uint8Array(values.buffer, values.byteOffset, values.byteLength), 32);
+  return out;
+}
+/** @returns the wave without its channel: the frame's sequence is its place among those asked for */
+export function decodeWave(payload: Uint8Array): Omit<Wave, 'channelId'> {
+  const view = new DataView(payload.buffer, payload.byteOffset);
+  return {
+    rateHz: view.getFloat64(0, true),
+    firstMs: view.getFloat64(8, true),
+    values: new Float32Array(payload.slice(16).buffer),
+  };
+}
+
+/** Lowest, highest and mean of every channel since the take's start or a reset. */
+export interface Extremes {
+  sinceMs: number;
+  min: Float32Array;
+  max: Float32Array;
+  mean: Float32Array;
+}
+export function encodeExtremes({ sinceMs, min, max, mean }: Extremes): Uint8Array<ArrayBuffer> {
+  const n = min.length;
+  const { out, view } = frame(FRAME_KINDS.extremes, 0, 8 + n * 12);
+  view.setFloat64(16, sinceMs, true);
+  [min, max, mean].forEach((a, k) => out.set(new Uint8Array(a.buffer, a.byteOffset, n * 4), 24 + k * n * 4));
+  return out;
+}
+export function decodeExtremes(payload: Uint8Array): Extremes {
+  const n = (payload.length - 8) / 12;
+  const part = (k: number) => new Float32Array(payload.slice(8 + k * n * 4, 8 + (k + 1) * n * 4).buffer);
+  return {
+    sinceMs: new DataView(payload.buffer, payload.byteOffset).getFloat64(0, true),
+    min: part(0),
+    max: part(1),
+    mean: part(2),
   };
 }

@@ -1,7 +1,8 @@
 import { z } from 'zod';
 import { Channel } from './channel';
 import { KnownUnit } from './engine';
-import { Plan, Rule } from './plan';
+import { Plan } from './plan';
+import { Rule } from './rule';
 import { Scale } from './scale';
 import { Sensor } from './sensor';
 

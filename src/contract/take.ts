@@ -20,8 +20,33 @@ export const TakeHead = z.object({
   plan: Plan,
   planText: z.string(),
   coreVersion: z.number().int(),
+  planName: z.string().default(''),
+  folder: z.string().default(''),
+  /** Which part of one recording, from the second on, where it rolled over. */
+  part: z.number().int().nullable().default(null),
 });
 export type TakeHead = z.infer<typeof TakeHead>;
+
+/** How a unit's clock ran against the engine's while a take was recorded. */
+export interface UnitTiming {
+  unit: string;
+  name: string;
+  /** Its samples came this much after the instant their index says. */
+  offsetMs: number;
+  /** Positive: its clock is slow. */
+  driftPpm: number;
+  driftUncertaintyPpm: number;
+  blocks: number;
+}
+
+/** Whether a take's file holds what it was closed with. */
+export interface SealState {
+  state: 'sealed' | 'changed' | 'not sealed';
+  hash: string | null;
+  at: number | null;
+  /** Which parts of it differ now. */
+  changed: string[];
+}
 
 export const TakeNote = z.object({
   id: z.number().int(),
@@ -75,6 +100,7 @@ export interface TakeView {
   meaning: 'as recorded' | 'as corrected';
   corrected: boolean;
   proofs: ProofRow[];
+  timing: UnitTiming[];
   gaps: { fromS: number; toS: number; reason: string }[];
 }
 

@@ -1,5 +1,5 @@
 import { asFarrierError, conflict } from '$core/errors';
-import { hz } from '$core/time/rate';
+import { hz, sampleTimeNs } from '$core/time/rate';
 import {
   type EngineSetup,
   type EngineStatus,
@@ -8,21 +8,28 @@ import {
   type Reading,
 } from '$contract/engine';
 import { commonOf, type Channel } from '$contract/channel';
+import type { Wave } from '$contract/live';
 import type { TakeHead } from '$contract/take';
-import { Recorder, chosenSignals, type Arming } from './recorder';
+import { carryOut, type DeedWorld } from './deeds';
+import type { Arming } from './recorder';
 import { RuleWatch } from './rules';
 import { LiveFrames } from './live-frames';
 import { OnDemand } from './on-demand';
 import { Outputs } from './outputs';
-import { ShuntRun, shuntedSignals } from './shunt-run';
-import { compute, computedSignals, type Signal } from './signals';
+import { compute, computedSignals, judge, type Group, type Signal } from './signals';
+import { TakeKeeper, type KeeperWorld } from './take-keeper';
+import { UnitClock } from './unit-clock';
 import { loseSlot, resumeSlot, startSlot, type UnitSlot } from './slots';
 
 /** Where the pipeline's results go. */
 export interface AcquisitionEvents {
   frame(frame: LiveFrame): void;
+  waves(waves: Wave[]): void;
   note(kind: string, says: string, takeId: string | null, atNs: bigint, by: string): void;
-  take(head: TakeHead): void;
+  /** A file was begun or closed; the hash once it is sealed. */
+  take(head: TakeHead, hash: string | null): void;
+  /** A rule calls an address. */
+  call(address: string, body: unknown): void;
   changed(): void;
 }
 
@@ -36,32 +43,44 @@ export class Acquisition {
   private shown: (Signal | null)[] = [];
   private rules: RuleWatch[] = [];
   private byChannel = new Map<string, Signal>();
-  private recorder: Recorder | null = null;
-  private proving: ShuntRun | null = null;
+  private clocks = new Map<string, UnitClock>();
   private retriedNs = 0n;
   private nowNs = 0n;
   private channels: Channel[] = [];
   private readonly frames: LiveFrames;
   private readonly outputs: Outputs;
+  private readonly keeper: TakeKeeper;
+  private readonly world: KeeperWorld & DeedWorld;
   private wanted: OnDemand[] = [];
+  private waves: string[] = [];
 
   constructor(
     readonly slots: UnitSlot[],
     private readonly events: AcquisitionEvents,
   ) {
     this.outputs = new Outputs(slots, (id) => this.byChannel.get(id));
+    this.world = {
+      slots,
+      events,
+      signals: () => this.signals,
+      signalOf: (id) => this.byChannel.get(id),
+      timing: () => [...this.clocks.values()].flatMap((c) => c.timing ?? []),
+      setOutput: (id, value, withinS) => this.setOutput(id, value, withinS),
+      toRest: () => this.toRest(),
+      start: (says) => this.keeper.start(says),
+      end: () => this.keeper.end(),
+      setDetail: (full) => this.keeper.recorder?.setDetail(full, this.nowNs) ?? false,
+      note: (kind, says, by) => this.note(kind, says, by),
+      call: (address, body) => events.call(address, body),
+    };
+    this.keeper = new TakeKeeper(this.world);
     this.frames = new LiveFrames((says) => this.note('limit', says, 'Farrier'));
   }
 
   /** Takes over a set-up. What cannot be measured (unit lost, wrong formula) is left out and said, the rest goes on.
    *  @throws `conflict` while a take is armed or recorded */
   configure(setup: EngineSetup, nowNs: bigint): void {
-    if (this.recorder)
-      throw conflict(
-        'set-up',
-        `A take is ${this.recorder.recording ? 'being recorded' : 'armed'}: its channels stay as they are until it ends.`,
-        'End the take first, then change the set-up.',
-      );
+    this.keeper.free();
     this.nowNs = nowNs;
     this.channels = setup.channels;
     const signals: Signal[] = [];
@@ -82,14 +101,16 @@ export class Acquisition {
     this.frames.restart(setup.channels.length);
     const former = new Map(this.rules.map((r) => [r.numbered.id, r]));
     this.rules = setup.rules.flatMap((numbered) => {
-      const signal = this.byChannel.get(numbered.rule.channel ?? '');
-      if (!signal) return [];
-      const watch = new RuleWatch(numbered, signal);
-      const old = former.get(numbered.id);
-      if (old && sameRule(old.numbered, numbered))
-        Object.assign(watch, { fired: old.fired, lastMs: old.lastMs });
-      return [watch];
+      try {
+        const watch = new RuleWatch(numbered, this.world.signalOf);
+        const old = former.get(numbered.id);
+        if (old && sameRule(old.numbered, numbered)) watch.follow(old);
+        return [watch];
+      } catch {
+        return []; // the page says that its channel is not measured
+      }
     });
+    this.clocks = new Map(this.slots.map((s) => [s.serial, new UnitClock(s.serial, s.name)]));
     this.events.changed();
   }
 
@@ -104,7 +125,7 @@ export class Acquisition {
     const { known } = slot;
     try {
       if (slot.groups.length > 0) resumeSlot(slot, this.channels, this.nowNs);
-      else if (!this.recorder) {
+      else if (!this.keeper.recorder) {
         slot.unit.start([], this.nowNs);
         slot.answering = slot.known = true;
         slot.says = '';
@@ -135,13 +156,14 @@ export class Acquisition {
         if (signal.value.length < n) signal.value = new Float32Array(n * 2);
         signal.convert(signal.raw, signal.value, n, signal.junction?.raw);
       }
+      judge(signal);
     }
     this.applyRules();
     this.outputs.step(this.nowNs);
-    if (this.proving) this.prove();
-    else if (this.recorder) this.record();
+    this.keeper.step(this.nowNs);
     this.wanted = this.wanted.filter((w) => !w.step());
     this.events.frame(this.frames.next(ms(this.nowNs), this.shown, this.channels));
+    this.tellWaves();
   }
 
   /** The next samples of some channels, once. @throws `conflict` when one is not measured now */
@@ -174,8 +196,9 @@ export class Acquisition {
           group.first = group.base + block.firstIndex;
           group.count = block.count;
           if (group.first > group.next && group.next > 0)
-            this.recorder?.gap(group, group.next, group.first - group.next, `${slot.name} was lost`);
+            this.keeper.recorder?.gap(group, group.next, group.first - group.next, `${slot.name} was lost`);
           group.next = group.first + block.count;
+          if (block.group === 0) this.compareClocks(slot, group);
           slot.columns[block.group].forEach((signal, c) => {
             signal.raw = block.columns[c];
             signal.trouble = block.trouble[c];
@@ -187,212 +210,60 @@ export class Acquisition {
     }
   }
 
+  /** Every sample of these channels is told from now on. */
+  showWaves = (channelIds: string[]) => void (this.waves = channelIds);
+
+  private tellWaves(): void {
+    if (this.waves.length === 0) return;
+    const waves = this.waves.flatMap((channelId) => {
+      const s = this.byChannel.get(channelId);
+      if (!s || s.group.count === 0) return [];
+      const { group } = s;
+      return {
+        channelId,
+        rateHz: hz(group.rate),
+        firstMs: Number(sampleTimeNs(group.startNs, group.rate, group.first)) / 1e6,
+        values: s.value.slice(0, group.count),
+      };
+    });
+    if (waves.length) this.events.waves(waves);
+  }
+
+  private compareClocks(slot: UnitSlot, group: Group): void {
+    const lastNs = sampleTimeNs(group.startNs, group.rate, group.next - 1);
+    const late = Number(this.nowNs - lastNs) / 1e9;
+    this.clocks.get(slot.serial)?.push(Number(lastNs - group.startNs) / 1e9, late);
+  }
+
   private applyRules(): void {
-    const nowMs = ms(this.nowNs);
+    const takeStartNs = this.keeper.recording ? this.keeper.recorder!.startedNs : null;
     for (const rule of this.rules) {
-      const { active, output, value } = rule.numbered.rule;
-      // A step that the shunt makes is nothing that happens to the rig.
-      if (this.proving?.covers(rule.signal)) continue;
-      const action = rule.step(active === 'always' || (this.recorder?.recording ?? false), nowMs);
-      const signal = this.byChannel.get(output ?? '');
-      if (!action || !signal) continue;
-      const target = action === 'set' ? value : (signal.channel!.settings.rest as number);
-      try {
-        this.setOutput(output!, target);
-        this.note(
-          'rule',
-          action === 'set'
-            ? `Rule fired: ${rule.numbered.says}`
-            : `${signal.name} returned to rest, ${target} ${signal.unit}: ${rule.numbered.says}`,
-          'Farrier',
-        );
-      } catch (error) {
-        this.note('trouble', asFarrierError(error, signal.name).message, 'Farrier');
-      }
-      this.events.changed();
-    }
-  }
-
-  private record(): void {
-    const recorder = this.recorder!;
-    const waited = !recorder.recording;
-    try {
-      const ended = recorder.step(this.nowNs);
-      if (waited && recorder.startedNs !== null) this.started();
-      if (ended !== null) this.ended();
-    } catch (error) {
-      recorder.interrupt(this.nowNs);
-      this.recorder = null;
-      this.toRest();
-      this.events.note(
-        'trouble',
-        `${recorder.head.name} stopped. ${asFarrierError(error, recorder.head.name).message}`,
-        recorder.head.id,
-        this.nowNs,
-        'Farrier',
-      );
-      this.events.take(recorder.head);
-      this.events.changed();
-    }
-  }
-
-  private started(): void {
-    const { head, startedNs } = this.recorder!;
-    this.events.take(head);
-    this.events.note('started', `${head.name} started.`, head.id, startedNs!, 'Farrier');
-    this.events.changed();
-  }
-
-  /** The shunts of the plan's bridges, to be read now. @throws `conflict` when none of them has one */
-  private shuntRun(moment: 'before' | 'after'): ShuntRun {
-    const { plan } = this.recorder!;
-    const bridges = shuntedSignals(this.recorder!.chosen, this.slots);
-    if (bridges.length === 0)
-      throw conflict(
-        'shunts',
-        'No bridge of the plan has a shunt that can be switched.',
-        'Set the plan’s shunts to “never”, or wire the bridges to a module that has one.',
-      );
-    return new ShuntRun(moment, bridges, plan.shuntSeconds, this.nowNs);
-  }
-
-  private prove(): void {
-    const { moment, readings } = this.proving!;
-    try {
-      if (!this.proving!.step(this.nowNs)) return;
-      this.note('shunts', this.recorder!.keepProof(moment, readings), 'Farrier');
-    } catch (error) {
-      this.proving!.cancel();
-      this.note('trouble', `Shunts not read. ${asFarrierError(error, 'shunts').message}`, 'Farrier');
-    }
-    this.proving = null;
-    this.events.changed();
-    if (moment === 'after') this.ended();
-  }
-
-  private ended(): void {
-    const { plan } = this.recorder!;
-    if (plan.shunts === 'before and after' && !this.recorder!.provenAfter) {
-      this.recorder!.provenAfter = true;
-      try {
-        this.proving = this.shuntRun('after');
+      const inForce = rule.numbered.rule.active === 'always' || takeStartNs !== null;
+      if (this.byShunt(rule)) continue;
+      for (const call of rule.step(inForce, this.nowNs, takeStartNs)) {
+        carryOut(call, rule.numbered, this.world);
         this.events.changed();
-        return;
-      } catch (error) {
-        this.note('trouble', `Shunts not read. ${asFarrierError(error, 'shunts').message}`, 'Farrier');
       }
     }
-    this.recorder!.close();
-    this.finished(this.recorder!.head);
   }
+  /** A step that the shunt makes is nothing that happens to the rig. */
+  private byShunt = (rule: RuleWatch) => this.signals.some((s) => this.keeper.proves(s) && rule.reads(s));
 
-  private finished(head: TakeHead): void {
-    this.recorder = null;
-    for (const s of this.signals) s.ring = null;
-    this.events.take(head);
-    this.events.note(
-      'ended',
-      `${head.name} ended after ${((head.lengthNs ?? 0) / 1e9).toFixed(1)} s.`,
-      head.id,
-      this.nowNs,
-      'Farrier',
-    );
-    this.events.changed();
-  }
-
-  /** @throws `conflict` when a take is armed already or its trigger channel is not measured */
   arm(arming: Arming): void {
-    if (this.recorder)
-      throw conflict(
-        'take',
-        `${this.recorder.head.name} is ${this.recorder.recording ? 'being recorded' : 'armed'} already.`,
-        'End it first.',
-      );
-    const { plan } = arming;
-    const reads = (id: string | null) => {
-      const signal = this.byChannel.get(id ?? '');
-      if (!signal)
-        throw conflict(
-          'plan',
-          'A channel that the plan waits for is not measured now.',
-          'Choose another one, or see on the rig why it is missing.',
-        );
-      return signal;
-    };
-    if (plan.start === 'when') reads(plan.startChannel);
-    if (plan.stop === 'when') reads(plan.stopChannel);
-    const chosen = chosenSignals(plan, this.signals);
-    if (chosen.length === 0)
-      throw conflict(
-        'plan',
-        'No channel of the plan is measured now.',
-        'Choose channels that are, or plug the unit in.',
-      );
-    this.recorder = new Recorder(arming, chosen, (id) => this.byChannel.get(id ?? '') ?? null);
-    try {
-      if (plan.shunts !== 'never') this.proving = this.shuntRun('before');
-    } catch (error) {
-      this.recorder = null;
-      throw error;
-    }
-    this.note('armed', `${arming.head.name} armed by ${arming.by}.`, arming.by);
-    this.events.changed();
+    this.keeper.arm(arming, this.nowNs);
   }
-
   /** Starts the armed take by hand. @throws `conflict` when none is armed */
-  start(): void {
-    if (!this.recorder || this.recorder.recording)
-      throw conflict(
-        'take',
-        this.recorder ? 'It is being recorded already.' : 'No take is armed.',
-        'Arm first.',
-      );
-    this.stillProving();
-    this.recorder.startNow(this.nowNs, 'Started by hand');
-    this.started();
-  }
-
-  private stillProving(): void {
-    const left = this.proving?.state(this.nowNs);
-    if (left)
-      throw conflict(
-        'shunts',
-        `Zero and shunt are being read ${left.moment} the take.`,
-        `Wait ${left.leftS} s.`,
-      );
-  }
-
+  start = () => this.keeper.start('Started by hand');
   /** @throws `conflict` when nothing is recorded */
-  end(): void {
-    if (!this.recorder?.recording)
-      throw conflict('take', 'No take is being recorded.', 'Arm and start one first.');
-    this.stillProving();
-    this.recorder.endNow(this.nowNs);
-    this.ended();
-  }
-
+  end = () => this.keeper.end();
   /** @throws `conflict` when a take is being recorded */
-  disarm(): void {
-    if (this.recorder?.recording) throw conflict('take', 'It is being recorded.', 'End the take instead.');
-    if (!this.recorder) return;
-    this.proving?.cancel();
-    this.proving = null;
-    const { head } = this.recorder;
-    this.recorder.interrupt(this.nowNs);
-    this.recorder = null;
-    this.events.note('armed', `${head.name} was disarmed.`, null, this.nowNs, 'Farrier');
-    this.events.changed();
-  }
-
+  disarm = () => this.keeper.disarm();
   /** A note at this moment: in the take that runs, and in the logbook. */
-  note(kind: string, says: string, by: string): void {
-    this.recorder?.note(this.nowNs, kind, says, by);
-    this.events.note(kind, says, this.recorder?.recording ? this.recorder.head.id : null, this.nowNs, by);
-  }
+  note = (kind: string, says: string, by: string) => this.keeper.note(kind, says, by);
 
   /** @param value in the channel's unit @throws `bad_input` outside the channel's range, `not_found` */
-  setOutput(channelId: string, value: number): void {
-    this.outputs.set(channelId, value);
+  setOutput(channelId: string, value: number, withinS?: number): void {
+    this.outputs.set(channelId, value, withinS);
     this.events.changed();
   }
 
@@ -401,27 +272,14 @@ export class Acquisition {
 
   /** Ends what runs: the open take as interrupted, outputs to rest. */
   shutDown(): void {
-    this.proving?.cancel();
-    this.proving = null;
-    this.recorder?.interrupt(this.nowNs);
-    this.recorder = null;
+    this.keeper.drop();
     this.toRest();
     for (const slot of this.slots) slot.unit.close();
   }
 
   get status(): EngineStatus {
-    const { recorder } = this;
     return {
-      state: recorder ? (recorder.recording ? 'Recording' : 'Armed') : 'Watching',
-      take: recorder
-        ? {
-            id: recorder.head.id,
-            name: recorder.head.name,
-            number: recorder.head.number,
-            startedMs: recorder.startedNs === null ? null : ms(recorder.startedNs),
-          }
-        : null,
-      proving: this.proving?.state(this.nowNs) ?? null,
+      ...this.keeper.status,
       units: this.slots.map((s) => ({
         description: s.unit.describe(),
         answering: s.answering,

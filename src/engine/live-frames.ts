@@ -49,6 +49,8 @@ export class LiveFrames {
       max: new Float32Array(n),
       last: new Float32Array(n),
       raw: new Float32Array(n),
+      mean: new Float32Array(n).fill(NaN),
+      square: new Float32Array(n).fill(NaN),
       state: new Uint8Array(n),
     };
     shown.forEach((signal, k) => {
@@ -82,26 +84,12 @@ function stateText(channel: Channel, state: number): string {
 }
 
 function lookAt(signal: Signal, frame: LiveFrame, k: number): void {
-  const n = signal.group.count;
-  const { value, raw } = signal;
-  if (signal.trouble === 'lost') signal.last = signal.lastRaw = NaN;
-  if (n > 0) {
-    let lo = Infinity;
-    let hi = -Infinity;
-    let sum = 0;
-    for (let i = 0; i < n; i++) {
-      const v = value[i];
-      if (v < lo) lo = v;
-      if (v > hi) hi = v;
-      sum += raw[i];
-    }
-    signal.last = value[n - 1];
-    signal.lastRaw = sum / n;
-    frame.min[k] = lo <= hi ? lo : NaN;
-    frame.max[k] = lo <= hi ? hi : NaN;
-  } else frame.min[k] = frame.max[k] = signal.last;
+  frame.min[k] = signal.min;
+  frame.max[k] = signal.max;
   frame.last[k] = signal.last;
   frame.raw[k] = signal.lastRaw;
+  frame.mean[k] = signal.mean;
+  frame.square[k] = signal.square;
 }
 
 function stateOf(signal: Signal, min: number, max: number): number {
@@ -109,12 +97,7 @@ function stateOf(signal: Signal, min: number, max: number): number {
   // No number from a reading that is there: its law does not reach so far. Without a reading there is nothing to say.
   if (Number.isNaN(max))
     return signal.computed || Number.isNaN(signal.lastRaw) ? STATE['not measured'] : STATE['over range'];
-  const { count } = signal.group;
-  // Both are moved on, whatever the first one says.
-  const warning = signal.warning?.step(signal.value, count, min, max);
-  const alarm = signal.alarm?.step(signal.value, count, min, max);
-  if (alarm) return STATE.alarm;
-  if (warning) return STATE.warning;
+  if (signal.limit !== 'none') return STATE[signal.limit];
   const full = fullScaleOf(signal.channel!);
   if (full !== undefined && Math.abs(signal.lastRaw) >= full) return STATE['over range'];
   return min <= max ? STATE.ok : STATE['not measured'];

@@ -29,8 +29,8 @@ export class Outputs {
     }
   }
 
-  /** @param value in the channel's unit @throws `bad_input` outside the channel's range, `not_found` */
-  set(channelId: string, value: number): void {
+  /** @param value in the channel's unit @param withinS time to move there in a straight line, s @throws `bad_input` outside the channel's range, `not_found` */
+  set(channelId: string, value: number, withinS?: number): void {
     const signal = this.signalOf(channelId);
     if (!signal?.channel || roleOf(signal.channel) !== 'driven') throw notFound('driven channel', channelId);
     const { range, unit } = commonOf(signal.channel);
@@ -41,7 +41,11 @@ export class Outputs {
         next: 'Give a value in the channel’s range.',
       });
     const { rest, ramp } = signal.channel.settings as { rest: number; ramp: number | null };
-    this.write(signal, this.ramps.begin(channelId, this.values[channelId] ?? rest, value, ramp));
+    const from = this.values[channelId] ?? rest;
+    // Slower than asked for where the channel may not change so fast.
+    const asked = withinS ? Math.abs(value - from) / withinS : null;
+    const perSecond = asked === null ? ramp : ramp === null ? asked : Math.min(asked, ramp);
+    this.write(signal, this.ramps.begin(channelId, from, value, perSecond));
   }
 
   private write(signal: Signal, value: number): void {

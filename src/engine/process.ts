@@ -52,9 +52,11 @@ function run(send: (message: EngineMessage) => void): void {
   const seen = new Set<string>();
   const acquisition = new Acquisition(slots, {
     frame: (frame) => send({ say: 'frame', frame }),
+    waves: (waves) => send({ say: 'waves', waves }),
     note: (kind, says, takeId, atNs, by) =>
       send({ say: 'note', kind, says, takeId, atMs: Number(atNs / NS_PER_MS), by }),
-    take: (head) => send({ say: 'take', head, durationS: (head.lengthNs ?? 0) / 1e9 }),
+    take: (head, hash) => send({ say: 'take', head, durationS: (head.lengthNs ?? 0) / 1e9, hash }),
+    call: (address, body) => send({ say: 'call', address, body }),
     changed: () => (statusDue = true),
   });
 
@@ -136,11 +138,13 @@ function run(send: (message: EngineMessage) => void): void {
       case 'end':
         return acquisition.end();
       case 'mark':
-        return acquisition.note('mark', command.says, command.by);
+        return acquisition.note(command.kind, command.says, command.by);
       case 'output':
         return acquisition.setOutput(command.channelId, command.value);
       case 'rest':
         return acquisition.toRest();
+      case 'waves':
+        return acquisition.showWaves(command.channelIds);
       case 'stop':
         return stop();
       case 'probe':

@@ -1,15 +1,18 @@
+import { conditionText } from '$core/condition/condition';
 import { asFarrierError } from '$core/errors';
-import { HeldLevel } from '$core/signal/held-level';
-import { LevelDetector } from '$core/signal/level-detector';
-import { hz, sampleTimeNs, samplesBefore } from '$core/time/rate';
-import type { Plan } from '$contract/plan';
-import type { TakeHead } from '$contract/take';
-import { TakeWriter, type TakeSetup } from '$store/take/writer';
-import type { Group, Signal } from './signals';
+import { hz, sampleTimeNs } from '$core/time/rate';
+import { clockStart, type Plan } from '$contract/plan';
+import type { TakeHead, UnitTiming } from '$contract/take';
+import { ConditionWatch } from './condition-watch';
+import { OpenTake } from './open-take';
 import { Ring } from './ring';
 import { driftText, type ProofReading } from './shunt-run';
+import type { Group, Signal } from './signals';
+import { Windows } from './windows';
 
 const COMMIT_NS = 200_000_000n; // below the promised 250 ms, so that one slow step does not break it
+const MS = 1_000_000n;
+const ns = (seconds: number) => BigInt(Math.round(seconds * 1e9));
 
 export interface Arming {
   head: TakeHead;
@@ -18,19 +21,30 @@ export interface Arming {
   by: string;
 }
 
-/** One take from arming to its end: waits for the start, keeps memory from before, writes, watches for the stop. */
+/** What a recorder needs from the pipeline around it. */
+export interface RecorderWorld {
+  signalOf(channelId: string): Signal | undefined;
+  nameOf(channelId: string): { name: string; unit: string } | undefined;
+  /** How the units' clocks ran so far. */
+  timing(): UnitTiming[];
+  /** Head and file of the part that follows one that is full. */
+  nextPart(head: TakeHead): { head: TakeHead; path: string };
+  /** A file was begun or closed; the hash once it is sealed. */
+  told(head: TakeHead, hash?: string): void;
+}
+
+/** One take from arming to its end: waits for the start, keeps memory from before, writes, rolls over into parts, watches for the stop. */
 export class Recorder {
-  private writer: TakeWriter | null = null;
-  private readonly groups: Group[];
-  private readonly starts = new Map<Group, number>();
-  private readonly start: LevelDetector | null;
-  private readonly stop: HeldLevel | null;
-  private readonly startSignal: Signal | null;
-  private readonly stopSignal: Signal | null;
-  private zeroNs = 0n;
+  private take: OpenTake | null = null;
+  private readonly start: ConditionWatch | null;
+  private readonly stop: ConditionWatch | null;
+  private readonly windows: Windows | null;
+  private startDueNs: bigint | null;
+  private stopDueNs: bigint | null = null;
+  private partDueNs: bigint | null = null;
   private lastCommitNs = 0n;
   private noted: { atNs: bigint; kind: string; says: string; by: string }[] = [];
-  /** Instant of the start condition; null while it waits. */
+  /** Instant of the start; null while it waits. */
   startedNs: bigint | null = null;
   /** Instant of its end, while its proof is still read. */
   endedNs: bigint | null = null;
@@ -38,28 +52,44 @@ export class Recorder {
   provenAfter = false;
   private readonly proofs: { moment: 'before' | 'after'; readings: ProofReading[] }[] = [];
 
+  /** @param notBeforeNs it does not start earlier, and by itself then where its plan starts by hand; null at the first arming
+   *  @throws `conflict` when a channel that the plan waits for is not measured */
   constructor(
     private readonly arming: Arming,
     /** What goes into the take: the plan's channels and the junctions they need. */
     readonly chosen: Signal[],
-    reads: (channelId: string | null) => Signal | null,
+    private readonly world: RecorderWorld,
+    nowNs: bigint,
+    private readonly notBeforeNs: bigint | null = null,
   ) {
     const { plan } = arming;
-    this.startSignal = plan.start === 'when' ? reads(plan.startChannel) : null;
-    this.stopSignal = plan.stop === 'when' ? reads(plan.stopChannel) : null;
-    this.start = this.startSignal ? new LevelDetector(plan.startDirection, plan.startLevel) : null;
-    this.stop = this.stopSignal
-      ? new HeldLevel(
-          plan.stopDirection,
-          plan.stopLevel,
-          Math.ceil(plan.stopHold * hz(this.stopSignal.group.rate)),
-        )
-      : null;
-    this.groups = [...new Set(chosen.map((s) => s.group))];
+    const watch = (condition: Plan['startWhen']) => new ConditionWatch(condition, world.signalOf);
+    this.start = plan.start === 'when' ? watch(plan.startWhen) : null;
+    this.stop = plan.stop === 'when' ? watch(plan.stopWhen) : null;
+    this.windows =
+      plan.detail === 'only in windows'
+        ? new Windows(watch(plan.windowWhen), ns(plan.windowBefore), ns(plan.windowAfter))
+        : null;
+    this.startDueNs = this.dueStart(nowNs);
+    const kept = Math.max(plan.before, this.windows ? plan.windowBefore : 0);
     for (const signal of chosen) {
-      const rate = hz(signal.group.rate);
       // A second more than asked for: the step in which the start is found is in the ring, too.
-      signal.ring = new Ring(Math.ceil((plan.before + 1) * rate) + 16);
+      const capacity = Math.ceil((kept + 1) * hz(signal.group.rate)) + 16;
+      if (signal.ring?.capacity !== capacity) signal.ring = new Ring(capacity);
+    }
+  }
+
+  private dueStart(nowNs: bigint): bigint | null {
+    const { plan } = this.arming;
+    switch (plan.start) {
+      case 'at a time':
+        return BigInt(clockStart(plan.startAt, Number(nowNs / MS))) * MS;
+      case 'after a delay':
+        return nowNs + ns(plan.startDelay);
+      case 'when':
+        return null;
+      default:
+        return this.notBeforeNs;
     }
   }
 
@@ -70,202 +100,194 @@ export class Recorder {
     return this.arming.head;
   }
   get recording(): boolean {
-    return this.writer !== null;
+    return this.take !== null;
   }
   get samplesWritten(): number {
-    return this.writer?.samplesWritten ?? 0;
+    return this.take?.samplesWritten ?? 0;
+  }
+  /** When it starts by itself; null where that depends on something else. */
+  get startsNs(): bigint | null {
+    return this.recording ? null : this.startDueNs;
+  }
+  /** Whether full rates are kept now. */
+  get detailed(): boolean {
+    return this.recording && (!this.windows || this.windows.fromNs !== null);
   }
 
   /** One step of the pipeline. @returns the instant at which the take ended, or null while it goes on
    *  @throws `unavailable` when the disk does not take the data */
   step(nowNs: bigint): bigint | null {
-    if (!this.writer) {
-      for (const s of this.chosen)
-        if (s.group.count > 0) s.ring!.push(s.group.first, s.raw.subarray(0, s.group.count));
-      const at =
-        this.start && this.startSignal!.group.count > 0
-          ? this.start.find(this.startSignal!.value, 0, this.startSignal!.group.count)
-          : -1;
-      if (at < 0) return null;
-      const { group } = this.startSignal!;
-      this.begin(
-        sampleTimeNs(group.startNs, group.rate, group.first + at),
-        `Started: ${this.startSignal!.name} ${this.arming.plan.startDirection} ${this.arming.plan.startLevel} ${this.startSignal!.unit}`,
-      );
-      return this.finishIfDue(nowNs);
+    for (const s of this.chosen)
+      if (s.group.count > 0) s.ring!.push(s.group.first, s.raw.subarray(0, s.group.count));
+    const starts = this.start?.step() ?? [];
+    const stops = this.stop?.step() ?? [];
+    if (!this.take) {
+      const { notBeforeNs } = this;
+      const turn = starts.find((t) => t.on && (notBeforeNs === null || t.atNs >= notBeforeNs));
+      if (turn) this.begin(turn.atNs, nowNs, `Started: ${this.words(this.plan.startWhen)}`);
+      else if (this.startDueNs !== null && this.startDueNs <= nowNs)
+        this.begin(this.startDueNs, nowNs, `Started by the clock (${this.plan.start})`);
     }
+    if (!this.take) {
+      // What the windows' condition did before the start only counts as where it stands then.
+      this.windows?.step(nowNs);
+      return null;
+    }
+    this.windows?.step(this.take.zeroNs);
+    for (const t of stops)
+      if (t.on && t.atNs >= this.startedNs! && this.stopDueNs === null)
+        this.stopDueNs = t.atNs + ns(this.plan.stopAfter);
     const ended = this.endWithin(nowNs);
-    for (let id = 0; id < this.chosen.length; id++) {
-      const s = this.chosen[id];
-      const { group } = s;
-      if (group.count === 0) continue;
-      const first = this.starts.get(group)!;
-      const end =
-        ended === null
-          ? group.first + group.count
-          : Math.min(group.first + group.count, samplesBefore(group.rate, ended - group.startNs));
-      const from = Math.max(first, group.first);
-      if (end > from)
-        this.writer.append(id, from - first, s.raw.subarray(from - group.first, end - group.first));
-    }
+    this.rollOver(nowNs, ended);
+    this.take.write(ended);
+    this.windows?.written(nowNs);
     if (ended !== null) {
       this.finish(ended);
       return ended;
     }
     if (nowNs - this.lastCommitNs >= COMMIT_NS) {
       this.lastCommitNs = nowNs;
-      this.writer.commit();
+      this.take.commit();
     }
     return null;
   }
 
+  private words = (condition: Plan['startWhen']) => conditionText(condition, { channel: this.world.nameOf });
+
   /** Starts at once. */
   startNow(nowNs: bigint, says: string): void {
-    if (!this.writer) this.begin(nowNs, says);
+    if (!this.take) this.begin(nowNs, nowNs, says);
   }
 
   /** Ends at once. @returns the instant of the end */
   endNow(nowNs: bigint): bigint {
+    this.take?.write(nowNs);
     this.finish(nowNs);
     return nowNs;
   }
 
+  /** A rule asks for full rates, or for the log alone, from now on. @returns false where the plan keeps all at full rate anyway */
+  setDetail(full: boolean, nowNs: bigint): boolean {
+    this.windows?.force(full, nowNs);
+    return this.windows !== null;
+  }
+
   /** A mark or event; before the start it is kept for the take. */
   note(atNs: bigint, kind: string, says: string, by: string): void {
-    if (this.writer) this.writer.note(Math.max(0, Number(atNs - this.zeroNs)), kind, says, by);
+    if (this.take) this.take.note(atNs, kind, says, by);
     else this.noted.push({ atNs, kind, says, by });
   }
 
   /** Keeps what the bridges read at rest and under their shunts. @returns it in words */
   keepProof(moment: 'before' | 'after', readings: ProofReading[]): string {
     this.proofs.push({ moment, readings });
-    if (this.writer) this.writeProof(moment, readings);
+    this.take?.proof(moment, readings);
     const bridges = new Set(readings.map((r) => r.signal)).size;
     const before = this.proofs.find((p) => p.moment === 'before')?.readings;
     const drift = moment === 'after' && before ? driftText(before, readings) : null;
     return `Zero and shunt of ${bridges} bridge${bridges === 1 ? '' : 's'} read ${moment} the take.${drift ? ` ${drift}` : ''}`;
   }
 
-  private writeProof(moment: 'before' | 'after', readings: ProofReading[]): void {
-    for (const r of readings)
-      this.writer!.proof(
-        this.chosen.indexOf(r.signal),
-        moment,
-        r.step,
-        Number(r.atNs - this.zeroNs),
-        r.rate,
-        r.values,
-      );
-  }
-
   /** Says why samples of a group are missing. @param first index in the group */
   gap(group: Group, first: number, count: number, reason: string): void {
-    const start = this.starts.get(group);
-    if (this.writer && start !== undefined)
-      this.writer.gap(this.groups.indexOf(group), Math.max(0, first - start), count, reason);
+    this.take?.gap(group, first, count, reason);
   }
 
-  private begin(atNs: bigint, says: string): void {
+  private begin(atNs: bigint, nowNs: bigint, says: string): void {
     const { plan, head, path, by } = this.arming;
     this.startedNs = atNs;
-    const wishedNs = atNs - BigInt(Math.round(plan.before * 1e9));
+    const wishedNs = atNs - ns(plan.before);
     // Only what is still in memory can be kept: when armed a moment ago the take is shorter before its start.
-    const oldest = this.groups.map((g) => {
+    const oldest = [...new Set(this.chosen.map((s) => s.group))].map((g) => {
       const ring = this.chosen.find((s) => s.group === g)!.ring!;
       return ring.end === 0 ? atNs : sampleTimeNs(g.startNs, g.rate, ring.start);
     });
-    this.zeroNs = oldest.reduce((latest, t) => (t > latest && t <= atNs ? t : latest), wishedNs);
-    const setup: TakeSetup = {
-      head: { ...head, startNs: String(this.zeroNs) },
-      by,
-      groups: this.groups.map((g) => {
-        const first = samplesBefore(g.rate, this.zeroNs - g.startNs);
-        this.starts.set(g, first);
-        return { offsetNs: Number(sampleTimeNs(g.startNs, g.rate, first) - this.zeroNs), rate: g.rate };
-      }),
-      signals: this.chosen.map((s) => ({
-        channelId: s.channel?.id ?? null,
-        name: s.name,
-        rawUnit: s.rawUnit,
-        unit: s.unit,
-        group: this.groups.indexOf(s.group),
-        junction: s.junction ? this.chosen.indexOf(s.junction) : null,
-        conversion: s.conversion,
-        snapshot: s.channel,
-      })),
-    };
-    this.arming.head = setup.head;
-    const writer = new TakeWriter(path, setup);
-    this.writer = writer;
-    this.chosen.forEach((s, id) => {
-      const first = this.starts.get(s.group)!;
-      const from = Math.max(first, s.ring!.start);
-      if (s.ring!.end > from) writer.append(id, from - first, s.ring!.from(from));
-      s.ring = null;
-    });
-    for (const { moment, readings } of this.proofs) this.writeProof(moment, readings);
+    const zeroNs = oldest.reduce((latest, t) => (t > latest && t <= atNs ? t : latest), wishedNs);
+    this.open({ ...head, startNs: String(zeroNs) }, path, zeroNs);
+    for (const { moment, readings } of this.proofs) this.take!.proof(moment, readings);
     for (const note of this.noted) this.note(note.atNs, note.kind, note.says, note.by);
     this.note(atNs, 'started', says, by);
-    writer.commit();
-    this.lastCommitNs = atNs;
+    this.take!.write(atNs);
+    this.take!.commit();
+    this.lastCommitNs = nowNs;
   }
 
-  private finishIfDue(nowNs: bigint): bigint | null {
-    const { longest } = this.arming.plan;
-    if (longest === null || nowNs < this.startedNs! + BigInt(Math.round(longest * 1e9))) return null;
-    this.finish(nowNs);
-    return nowNs;
+  private open(head: TakeHead, path: string, zeroNs: bigint): void {
+    const { plan, by } = this.arming;
+    this.take = new OpenTake(head, path, by, plan, this.chosen, zeroNs, this.windows);
+    Object.assign(this.arming, { head, path });
+    this.partDueNs = this.nextPartNs(zeroNs);
+    this.world.told(head);
+  }
+
+  /** When the file that begins at zeroNs is full by the clock. */
+  private nextPartNs(zeroNs: bigint): bigint | null {
+    const { parts, partEvery } = this.plan;
+    if (parts === 'a new part every') return (this.head.part ? zeroNs : this.startedNs!) + ns(partEvery);
+    if (parts !== 'a new part at midnight') return null;
+    const midnight = new Date(Number(zeroNs / MS));
+    midnight.setHours(24, 0, 0, 0);
+    return BigInt(midnight.getTime()) * MS;
+  }
+
+  /** Goes on in a new file where the open one is full: it ends where the next one begins. */
+  private rollOver(nowNs: bigint, endNs: bigint | null): void {
+    const full = this.plan.parts === 'a new part at a size of' && this.take!.bytes >= this.plan.partMb * 1e6;
+    for (;;) {
+      const dueNs = full && this.partDueNs === null ? nowNs : this.partDueNs;
+      if (dueNs === null || dueNs > nowNs || (endNs !== null && dueNs >= endNs)) return;
+      this.take!.write(dueNs);
+      this.note(dueNs, 'part', 'Goes on in the next part', this.arming.by);
+      const former = this.head;
+      const { head, path } = this.world.nextPart(former);
+      this.closeFile('complete', dueNs);
+      this.open({ ...head, startNs: String(dueNs) }, path, dueNs);
+      this.note(dueNs, 'part', `Goes on from ${former.name}`, this.arming.by);
+      if (this.partDueNs === null) return;
+    }
   }
 
   /** The instant within this step at which the take ends, or null. */
   private endWithin(nowNs: bigint): bigint | null {
     const { plan } = this.arming;
-    let ended: bigint | null = null;
-    if (plan.longest !== null) {
-      const due = this.startedNs! + BigInt(Math.round(plan.longest * 1e9));
-      if (due <= nowNs) ended = due;
-    }
-    const signal = this.stopSignal;
-    if (signal && this.stop) {
-      const { group } = signal;
-      const index = this.stop.find(signal.value, group.first, group.count);
-      const at = index < 0 ? null : sampleTimeNs(group.startNs, group.rate, index);
-      if (at !== null && (ended === null || at < ended)) ended = at;
-    }
-    return ended;
+    const due = [
+      plan.longest === null ? null : this.startedNs! + ns(plan.longest),
+      this.stopDueNs,
+      plan.mostSamples === null ? null : this.take!.afterSamples(plan.mostSamples, this.startedNs!),
+      plan.mostMb !== null && this.take!.bytes >= plan.mostMb * 1e6 ? nowNs : null,
+    ].filter((t) => t !== null && t <= nowNs) as bigint[];
+    return due.length ? due.reduce((a, b) => (b < a ? b : a)) : null;
   }
 
   /** Nothing more is recorded; the file stays open for the proof that follows. */
   private finish(endNs: bigint): void {
-    if (!this.writer) return;
+    if (!this.take) return;
     this.endedNs = endNs;
     this.note(endNs, 'ended', 'Take ended', this.arming.by);
-    this.writer.commit();
+    this.take.commit();
+  }
+
+  private closeFile(state: 'complete' | 'interrupted', endNs: bigint): void {
+    const { head, hash } = this.take!.close(state, endNs, this.world.timing());
+    this.take = null;
+    this.arming.head = head;
+    this.world.told(head, hash);
   }
 
   /** Closes a take that has ended. */
   close(): void {
-    const { writer, endedNs } = this;
-    if (!writer || endedNs === null) return;
-    const lengthNs = Number(endedNs - this.zeroNs);
-    writer.close('complete', lengthNs);
-    this.arming.head = { ...this.arming.head, state: 'complete', lengthNs };
-    this.writer = null;
+    if (this.take && this.endedNs !== null) this.closeFile('complete', this.endedNs);
   }
 
   /** Gives up without losing what is written: the take is closed as interrupted. */
   interrupt(nowNs: bigint): void {
     if (this.endedNs !== null) return this.close();
-    const { writer } = this;
-    this.writer = null;
-    for (const s of this.chosen) s.ring = null;
-    if (!writer) return;
-    const lengthNs = Number(nowNs - this.zeroNs);
-    this.arming.head = { ...this.arming.head, state: 'interrupted', lengthNs };
+    if (!this.take) return;
     try {
-      writer.close('interrupted', lengthNs);
+      this.closeFile('interrupted', nowNs);
     } catch (error) {
       // The next start of the engine finds the open take and closes it.
+      this.take = null;
       console.error(asFarrierError(error, this.arming.path).message);
     }
   }

@@ -1,17 +1,17 @@
-/** The last samples of a signal, by their index: memory from before a start. */
+/** The last samples of a signal, by their index: memory from before a start, and what a step writes from. */
 export class Ring {
   private readonly data: Float32Array;
   /** Index after the last sample held. */
   end = 0;
   private oldest = 0;
 
-  constructor(capacity: number) {
+  constructor(readonly capacity: number) {
     this.data = new Float32Array(capacity);
   }
 
   /** First index still held. */
   get start(): number {
-    return Math.max(this.oldest, this.end - this.data.length);
+    return Math.max(this.oldest, this.end - this.capacity);
   }
 
   push(first: number, block: Float32Array): void {
@@ -28,11 +28,15 @@ export class Ring {
     this.end = first + block.length;
   }
 
-  /** Samples [from, end). @param from not before start */
-  from(from: number): Float32Array {
+  /** Hands out samples [from, to) in one or two pieces, as far as they are held; the pieces are views that the next push overwrites. */
+  each(from: number, to: number, take: (first: number, piece: Float32Array) => void): void {
     const { data } = this;
-    const out = new Float32Array(Math.max(0, this.end - from));
-    for (let i = 0; i < out.length; i++) out[i] = data[(from + i) % data.length];
-    return out;
+    const end = Math.min(to, this.end);
+    for (let i = Math.max(from, this.start); i < end;) {
+      const at = i % data.length;
+      const count = Math.min(data.length - at, end - i);
+      take(i, data.subarray(at, at + count));
+      i += count;
+    }
   }
 }

@@ -40,6 +40,13 @@ export interface Signal {
   convert: BlockConversion;
   junction: Signal | null;
   computed: { run: RunExpression; inputs: Signal[]; scratch: Float32Array[] } | null;
+  /** What its limits say of the present block. */
+  limit: 'none' | 'warning' | 'alarm';
+  /** Extremes of the present block; NaN without a reading. */
+  min: number;
+  max: number;
+  mean: number;
+  square: number;
   warning: LimitWatch | null;
   alarm: LimitWatch | null;
   /** Raw samples of this step; only the first group.count count. */
@@ -124,6 +131,11 @@ function empty(channel: Channel | null, name: string, group: Group, conversion: 
     terminal: null,
     junction: null,
     computed: null,
+    limit: 'none',
+    min: NaN,
+    max: NaN,
+    mean: NaN,
+    square: NaN,
     ...watches(channel, group),
     raw: new Float32Array(0),
     value: new Float32Array(0),
@@ -204,6 +216,44 @@ export function computedSignals(
     }
   }
   return order;
+}
+
+/** Extremes and limits of the present block: what rules, conditions and the live feed look at. */
+export function judge(signal: Signal): void {
+  const { value, raw, group } = signal;
+  const n = group.count;
+  if (signal.trouble === 'lost') signal.last = signal.lastRaw = NaN;
+  if (n > 0) {
+    let lo = Infinity;
+    let hi = -Infinity;
+    let sum = 0;
+    let own = 0;
+    let square = 0;
+    let counted = 0;
+    for (let i = 0; i < n; i++) {
+      const v = value[i];
+      sum += raw[i];
+      if (v !== v) continue;
+      if (v < lo) lo = v;
+      if (v > hi) hi = v;
+      own += v;
+      square += v * v;
+      counted++;
+    }
+    signal.mean = own / counted;
+    signal.square = square / counted;
+    signal.last = value[n - 1];
+    signal.lastRaw = sum / n;
+    signal.min = lo <= hi ? lo : NaN;
+    signal.max = lo <= hi ? hi : NaN;
+  } else {
+    signal.min = signal.max = signal.mean = signal.last;
+    signal.square = signal.last * signal.last;
+  }
+  // Both are moved on, whatever the first one says.
+  const warning = signal.warning?.step(value, n, signal.min, signal.max);
+  const alarm = signal.alarm?.step(value, n, signal.min, signal.max);
+  signal.limit = signal.trouble !== 'none' ? 'none' : alarm ? 'alarm' : warning ? 'warning' : 'none';
 }
 
 const NS = 1e9;

@@ -98,12 +98,11 @@
 
   function arm() {
     armFault = null;
-    if (overview?.plan.plan.facts.length) armOpen = true;
-    else void record({ do: 'arm', facts: {} });
+    armOpen = true;
   }
-  async function armWith(facts: Record<string, string>) {
+  async function armWith(facts: Record<string, string>, reason: string) {
     try {
-      await call('POST', '/api/record', { do: 'arm', facts });
+      await call('POST', '/api/record', { do: 'arm', facts, reason });
       armOpen = false;
       if (!page.url.pathname.startsWith('/record')) void goto(resolve('/record'));
     } catch (error) {
@@ -163,6 +162,7 @@
       s: key(() => state() === 'Armed' && void record({ do: 'start' })),
       e: key(() => state() === 'Recording' && void record({ do: 'end' })),
       r: key(() => void record({ do: 'rest' })),
+      q: key(() => void call('POST', '/api/alarms', { do: 'hush' }).catch(() => undefined)),
       u: key(() => (plusMinus = !plusMinus)),
     });
     return () => {
@@ -237,6 +237,11 @@
       name: t.name,
       go: () => void goto(resolve(`/inspect/${t.id}`)),
     })),
+    ...(overview?.boards ?? []).map((b) => ({
+      kind: 'board',
+      name: b.name,
+      go: () => void goto(resolve('/record/boards/[id]', { id: b.id })),
+    })),
     { kind: 'action', name: 'Arm a take', go: arm },
     { kind: 'action', name: 'All outputs to rest', go: () => void record({ do: 'rest' }) },
     { kind: 'action', name: night ? 'Day bench' : 'Night bench', go: () => turn(!night) },
@@ -272,11 +277,13 @@
   </div>
   <ArmForm
     bind:open={armOpen}
+    name={overview.plan.name}
     plan={overview.plan.plan}
+    serials={overview.sensors.serials}
     last={overview.lastFacts}
     number={Math.max(0, ...overview.takes.map((t) => t.number)) + 1}
     fault={armFault}
-    arm={(facts) => void armWith(facts)}
+    arm={(facts, reason) => void armWith(facts, reason)}
   />
   <Palette bind:open={findOpen} {finds} />
   <JobDialog

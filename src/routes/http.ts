@@ -1,4 +1,4 @@
-import { json, type RequestEvent } from '@sveltejs/kit';
+import { error as pageError, json, type RequestEvent } from '@sveltejs/kit';
 import type { z } from 'zod';
 import { FarrierError, badInput, check, type ErrorCode } from '$service/faults';
 
@@ -25,6 +25,16 @@ export const route =
       return json({ error: error.text }, { status: STATUS[error.code] });
     }
   };
+
+/** What a page shows, or the page that says in words why it cannot. */
+export function pageOf<T>(read: () => T): T {
+  try {
+    return read();
+  } catch (fault) {
+    if (fault instanceof FarrierError) pageError(404, { message: fault.message, next: fault.text.next });
+    throw fault;
+  }
+}
 
 /** The request's JSON by a schema. @throws `bad_input` */
 export async function readJson<S extends z.ZodType>(request: Request, schema: S): Promise<z.infer<S>> {

@@ -4,10 +4,13 @@ import { join } from 'node:path';
 import { EMPTY_PLAN } from '$contract/plan';
 import type { EngineCommand } from '$contract/engine';
 import { openDatabase, type Db } from '$store/database';
-import { currentJob, insertJob, insertLog, jobPlan, putPlan, putTake, type Job } from '$store/entities';
+import { currentJob, insertJob, jobPlan, listChannels, putPlan, putTake, type Job } from '$store/entities';
+import { insertLog } from '$store/logbook';
 import { recoverTake, takeFiles } from '$store/take/recover';
 import { asFarrierError } from '$core/errors';
+import { AlarmKeeper } from './alarms';
 import { LiveHub } from './live-hub';
+import { Controls } from './people';
 
 /** Whatever carries out commands of the engine: the engine process, or nothing while a job is only prepared. */
 export interface EnginePort {
@@ -21,14 +24,26 @@ export interface App {
   folder: string;
   engine: EnginePort;
   live: LiveHub;
+  alarms: AlarmKeeper;
+  controls: Controls;
 }
 
 /** Opens the data folder: database with migrations applied, takes found, those left open by a crash closed. */
 export function openApp(folder: string, firstJob = { name: 'First job', place: 'Bench' }): App {
   mkdirSync(join(folder, 'takes'), { recursive: true });
   const db = openDatabase(join(folder, 'farrier.db'));
-  const app: App = { db, folder, engine: NO_ENGINE, live: new LiveHub() };
-  if (!currentJob(db)) startJob(app, firstJob.name, firstJob.place);
+  const live = new LiveHub();
+  const controls: Controls = new Controls(() => live.setPeople(controls.state));
+  live.onPerson = (viewer, watches) => controls.enter(viewer, watches);
+  if (!currentJob(db)) startJob({ db }, firstJob.name, firstJob.place);
+  const alarms = new AlarmKeeper({
+    db,
+    jobId: () => currentJob(db)!.id,
+    channels: () => listChannels(db, currentJob(db)!.id),
+    log: (says, by) => log(app, 'alarm', says, { by }),
+    tell: (news) => live.setAlarms(news),
+  });
+  const app: App = { db, folder, engine: NO_ENGINE, live, alarms, controls };
   for (const path of takeFiles(join(folder, 'takes'))) {
     try {
       const head = recoverTake(path);
@@ -52,7 +67,7 @@ export function openApp(folder: string, firstJob = { name: 'First job', place: '
 }
 
 /** Makes a job with an empty plan and goes on with it. */
-export function startJob(app: App, name: string, place: string): Job {
+export function startJob(app: Pick<App, 'db'>, name: string, place: string): Job {
   const job: Job = { id: randomUUID(), name, place, createdAt: Date.now(), current: false };
   insertJob(app.db, job);
   putPlan(app.db, job.id, { id: randomUUID(), name: 'Plan', plan: EMPTY_PLAN });
@@ -70,9 +85,14 @@ export function log(
   app: App,
   kind: string,
   says: string,
-  options: { takeId?: string | null; by?: string; atMs?: number } = {},
+  options: {
+    takeId?: string | null;
+    by?: string;
+    atMs?: number;
+    picture?: { type: string; content: Buffer };
+  } = {},
 ): void {
-  const { takeId = null, by = 'Farrier', atMs = Date.now() } = options;
-  insertLog(app.db, { at: atMs, jobId: jobOf(app).id, takeId, kind, says, by });
+  const { takeId = null, by = 'Farrier', atMs = Date.now(), picture } = options;
+  insertLog(app.db, { at: Math.round(atMs), jobId: jobOf(app).id, takeId, kind, says, by, picture });
   app.live.note({ kind, says, atMs, by });
 }

@@ -1,38 +1,50 @@
 import {
   BLOCK_MS,
   CHANNEL_STATES,
+  EMPTY_STATUS,
   type ChannelState,
   type EngineStatus,
   type LiveFrame,
 } from '$contract/engine';
+import type { AlarmNews } from '$contract/alarm';
+import type { People, PeopleNews, Viewer } from '$contract/people';
 import {
   FRAME_KINDS,
   encodeBuckets,
+  encodeExtremes,
   encodeJson,
   encodeValues,
+  encodeWave,
+  type Extremes,
   type Hello,
   type LiveNote,
+  type Wave,
 } from '$contract/live';
+import { Track, bucketsOf, byWidth, capacityOf } from './tracks';
 
-/** Buckets kept for pages that open later: ten minutes. */
-const HISTORY = (10 * 60 * 1000) / BLOCK_MS;
 /** Numbers are sent every so many frames: the eye reads five a second. */
 const VALUES_EVERY = 4;
+/** Extremes since the start change seldom: once a second will do. */
+const EXTREMES_EVERY = 20;
 /** Notes told to a page that opens later, for the marks on its strips. */
 const NOTES = 50;
-const STEADY_HISTORY = (60 * 1000) / BLOCK_MS;
 
-interface Track {
-  min: Float32Array;
-  max: Float32Array;
-  raw: Float32Array;
-}
-interface Viewer {
+/** What one page looks at. */
+export interface Look {
+  /** Strips by their keys (see stripKey). */
   strips: string[];
+  /** Channels of which every sample is wanted. */
+  waves: string[];
+  /** Whose browser it is, where it is known. */
+  person?: { viewer: Viewer; watches: boolean };
+}
+interface Page extends Look {
+  widths: ReturnType<typeof byWidth>;
   controller: ReadableStreamDefaultController<Uint8Array>;
+  leave: () => void;
 }
 
-/** Keeps the last minutes of every channel and serves them to any number of pages. A slow page loses frames, never the others'. */
+/** Keeps what every channel read and serves it to any number of pages. A slow page loses frames, never the others'. */
 export class LiveHub {
   private channelIds: string[] = [];
   private tracks = new Map<string, Track>();
@@ -40,23 +52,24 @@ export class LiveHub {
   private endMs = 0;
   private frame: LiveFrame | null = null;
   private notes: LiveNote[] = [];
-  private readonly viewers = new Set<Viewer>();
-  status: EngineStatus = {
-    state: 'Watching',
-    take: null,
-    proving: null,
-    units: [],
-    rules: [],
-    outputs: {},
-    actualRates: {},
-  };
+  private alarms: AlarmNews = { open: [], shelved: [], quiet: false };
+  private people: People = { holder: null, asks: [], viewers: 0, watchers: 0 };
+  private readonly pages = new Set<Page>();
+  private extremes: Extremes & { sum: Float64Array; count: Float64Array } = emptyExtremes(0, 0);
+  private takeId: string | null = null;
+  status: EngineStatus = EMPTY_STATUS;
+  /** Called when other channels' samples are wanted than before. */
+  onWaves: (channelIds: string[]) => void = () => undefined;
+  /** Called when a page of a known browser opens. @returns what to call when it closes */
+  onPerson: (viewer: Viewer, watches: boolean) => () => void = () => () => undefined;
 
   /** A set-up was taken over: channels that stay keep their history. */
   setup(channelIds: string[]): void {
     this.channelIds = channelIds;
     this.frame = null;
-    this.tracks = new Map(channelIds.map((id) => [id, this.tracks.get(id) ?? emptyTrack()]));
-    for (const viewer of this.viewers) this.hello(viewer);
+    this.tracks = new Map(channelIds.map((id) => [id, this.tracks.get(id) ?? new Track()]));
+    this.reset();
+    for (const page of this.pages) this.hello(page);
   }
 
   /** A step of the engine. */
@@ -64,31 +77,80 @@ export class LiveHub {
     if (frame.last.length !== this.channelIds.length) return; // of a set-up that is on its way out
     this.frame = frame;
     this.endMs = frame.timeMs;
-    const slot = this.at++ % HISTORY;
-    this.channelIds.forEach((id, k) => {
-      const track = this.tracks.get(id)!;
-      track.min[slot] = frame.min[k];
-      track.max[slot] = frame.max[k];
-      track.raw[slot % STEADY_HISTORY] = frame.raw[k];
-    });
+    const at = this.at++;
+    this.channelIds.forEach((id, k) =>
+      this.tracks.get(id)!.push(at, frame.min[k], frame.max[k], frame.raw[k], frame.square[k]),
+    );
+    this.gather(frame);
     const values = frame.sequence % VALUES_EVERY === 0 ? encodeValues(frame.sequence, frame) : null;
-    for (const viewer of this.viewers) {
-      if ((viewer.controller.desiredSize ?? 0) <= 0) continue;
-      if (viewer.strips.length)
-        viewer.controller.enqueue(
-          encodeBuckets(frame.sequence, {
-            endMs: frame.timeMs,
-            strips: viewer.strips.length,
-            data: this.latest(viewer.strips, 1),
-          }),
-        );
-      if (values) viewer.controller.enqueue(values);
+    const extremes = frame.sequence % EXTREMES_EVERY === 0 ? encodeExtremes(this.extremes) : null;
+    for (const page of this.pages) {
+      if ((page.controller.desiredSize ?? 0) <= 0) continue;
+      for (const ms of page.widths.keys())
+        if (this.at % (ms / BLOCK_MS) === 0) page.controller.enqueue(this.buckets(page, ms, 1));
+      if (values) page.controller.enqueue(values);
+      if (extremes) page.controller.enqueue(extremes);
     }
+  }
+
+  private gather({ min, max, mean }: LiveFrame): void {
+    const e = this.extremes;
+    for (let k = 0; k < min.length; k++) {
+      if (!(min[k] >= e.min[k])) e.min[k] = min[k] === min[k] ? min[k] : e.min[k];
+      if (!(max[k] <= e.max[k])) e.max[k] = max[k] === max[k] ? max[k] : e.max[k];
+      if (mean[k] !== mean[k]) continue;
+      e.sum[k] += mean[k];
+      e.mean[k] = e.sum[k] / ++e.count[k];
+    }
+  }
+
+  /** Lowest, highest and mean begin anew: at the start of a take, or by hand. @param channelId one only */
+  reset(channelId?: string): void {
+    if (!channelId) {
+      this.extremes = emptyExtremes(this.channelIds.length, this.endMs);
+    } else {
+      const k = this.channelIds.indexOf(channelId);
+      const { min, max, mean, sum, count } = this.extremes;
+      if (k >= 0) min[k] = max[k] = mean[k] = NaN;
+      sum[k] = count[k] = 0;
+    }
+    this.sendAll(encodeExtremes(this.extremes));
+  }
+
+  /** Every sample of channels that pages asked for. */
+  pushWaves(waves: Wave[]): void {
+    for (const page of this.pages) {
+      if (page.waves.length === 0 || (page.controller.desiredSize ?? 0) <= 0) continue;
+      for (const wave of waves) {
+        const place = page.waves.indexOf(wave.channelId);
+        if (place >= 0) page.controller.enqueue(encodeWave(place, wave));
+      }
+    }
+  }
+  /** Channels whose samples some page wants. */
+  get wanted(): string[] {
+    return [...new Set([...this.pages].flatMap((p) => p.waves))].slice(0, 64);
   }
 
   setStatus(status: EngineStatus): void {
     this.status = status;
+    const takeId = status.state === 'Recording' ? (status.take?.id ?? null) : null;
+    if (takeId && takeId !== this.takeId) this.reset();
+    this.takeId = takeId;
     this.sendAll(encodeJson(FRAME_KINDS.status, status));
+  }
+  setAlarms(news: AlarmNews): void {
+    this.alarms = news;
+    this.sendAll(encodeJson(FRAME_KINDS.alarms, news));
+  }
+  setPeople(people: People): void {
+    this.people = people;
+    for (const page of this.pages) this.tellPeople(page);
+  }
+  private tellPeople({ person, controller }: Page): void {
+    if (!person || (controller.desiredSize ?? 0) <= 0) return;
+    const news: PeopleNews = { ...this.people, you: { ...person.viewer, watches: person.watches } };
+    controller.enqueue(encodeJson(FRAME_KINDS.people, news));
   }
 
   note(note: LiveNote): void {
@@ -97,46 +159,56 @@ export class LiveHub {
   }
 
   private sendAll(bytes: Uint8Array): void {
-    for (const { controller } of this.viewers)
-      if ((controller.desiredSize ?? 0) > 0) controller.enqueue(bytes);
+    for (const { controller } of this.pages) if ((controller.desiredSize ?? 0) > 0) controller.enqueue(bytes);
   }
 
-  private latest(strips: string[], buckets: number): Float32Array {
-    const n = Math.min(buckets, this.at, HISTORY);
-    const out = new Float32Array(n * strips.length * 2);
-    let i = 0;
-    for (let b = this.at - n; b < this.at; b++) {
-      for (const id of strips) {
-        const track = this.tracks.get(id);
-        out[i++] = track ? track.min[b % HISTORY] : NaN;
-        out[i++] = track ? track.max[b % HISTORY] : NaN;
+  /** The newest buckets of one width. */
+  private buckets(page: Page, ms: number, wanted: number): Uint8Array<ArrayBuffer> {
+    const keys = page.widths.get(ms)!;
+    const end = bucketsOf(ms, this.at);
+    const n = Math.min(wanted, end, capacityOf(ms));
+    const data = new Float32Array(n * keys.length * 2).fill(NaN);
+    keys.forEach((key, s) => {
+      const read = this.tracks.get(key.id)?.reader(key);
+      if (!read) return;
+      for (let b = 0; b < n; b++) {
+        const at = (b * keys.length + s) * 2;
+        [data[at], data[at + 1]] = read(end - n + b);
       }
-    }
-    return out;
+    });
+    return encodeBuckets(0, { endMs: this.endMs, bucketMs: ms, strips: keys.length, data });
   }
 
-  private hello({ strips, controller }: Viewer): void {
+  private hello(page: Page): void {
+    const { controller, strips } = page;
     const hello: Hello = { channelIds: this.channelIds, strips, bucketMs: BLOCK_MS };
     controller.enqueue(encodeJson(FRAME_KINDS.hello, hello));
     controller.enqueue(encodeJson(FRAME_KINDS.status, this.status));
     controller.enqueue(encodeJson(FRAME_KINDS.note, this.notes));
-    if (strips.length && this.at)
-      controller.enqueue(
-        encodeBuckets(0, { endMs: this.endMs, strips: strips.length, data: this.latest(strips, HISTORY) }),
-      );
+    controller.enqueue(encodeJson(FRAME_KINDS.alarms, this.alarms));
+    controller.enqueue(encodeExtremes(this.extremes));
+    this.tellPeople(page);
+    for (const ms of page.widths.keys())
+      if (bucketsOf(ms, this.at) > 0) controller.enqueue(this.buckets(page, ms, Infinity));
   }
 
-  /** The stream of one page. @param strips channels whose extremes it draws */
-  stream(strips: string[]): ReadableStream<Uint8Array> {
-    let viewer: Viewer;
+  /** The stream of one page. */
+  stream(look: Look): ReadableStream<Uint8Array> {
+    let page: Page;
     return new ReadableStream<Uint8Array>(
       {
         start: (controller) => {
-          viewer = { strips, controller };
-          this.hello(viewer);
-          this.viewers.add(viewer);
+          page = { ...look, widths: byWidth(look.strips), controller, leave: () => undefined };
+          this.hello(page);
+          this.pages.add(page);
+          if (look.person) page.leave = this.onPerson(look.person.viewer, look.person.watches);
+          if (look.waves.length) this.onWaves(this.wanted);
         },
-        cancel: () => void this.viewers.delete(viewer),
+        cancel: () => {
+          this.pages.delete(page);
+          page.leave();
+          if (page.waves.length) this.onWaves(this.wanted);
+        },
       },
       new ByteLengthQueuingStrategy({ highWaterMark: 8 * 1024 * 1024 }),
     );
@@ -145,12 +217,7 @@ export class LiveHub {
   /** Means of the raw readings over the last blocks, oldest first; shorter when there is less. */
   rawMeans(channelId: string, seconds: number): Float32Array {
     const track = this.tracks.get(channelId);
-    if (!track) return new Float32Array(0);
-    const n = Math.min(Math.round((seconds * 1000) / BLOCK_MS), STEADY_HISTORY, this.at);
-    return Float32Array.from(
-      { length: n },
-      (_, i) => track.raw[((this.at - n + i) % HISTORY) % STEADY_HISTORY],
-    );
+    return track?.rawMeans(this.at, Math.round((seconds * 1000) / BLOCK_MS)) ?? new Float32Array(0);
   }
 
   /** The engine's time up to which everything has arrived here, ms. */
@@ -170,19 +237,22 @@ export class LiveHub {
 
   /** Ends all streams, so that the server can stop. */
   closeAll(): void {
-    for (const { controller } of this.viewers) {
+    for (const { controller } of this.pages) {
       try {
         controller.close();
       } catch {
         // its page is gone already
       }
     }
-    this.viewers.clear();
+    this.pages.clear();
   }
 }
 
-const emptyTrack = (): Track => ({
-  min: new Float32Array(HISTORY).fill(NaN),
-  max: new Float32Array(HISTORY).fill(NaN),
-  raw: new Float32Array(STEADY_HISTORY).fill(NaN),
+const emptyExtremes = (n: number, sinceMs: number) => ({
+  sinceMs,
+  min: new Float32Array(n).fill(NaN),
+  max: new Float32Array(n).fill(NaN),
+  mean: new Float32Array(n).fill(NaN),
+  sum: new Float64Array(n),
+  count: new Float64Array(n),
 });

@@ -1,16 +1,76 @@
-import { listLog } from '$store/entities';
+import type { TableCell } from 'pdfmake/interfaces';
+import type { LogEntry } from '$contract/overview';
+import { checkChain, listLog, logKinds, type LogFilter } from '$store/logbook';
+import { listTakes } from '$store/entities';
 import { jobOf, log, type App } from './app';
+import { readPicture } from './boards';
+import { footer, makePdf, PAGE, stamp } from './report/document';
 import { BENCH } from './setup/change';
 
-const PAGE = 200;
+const PAGE_ROWS = 200;
+const EXPORT_ROWS = 5000;
 
-/** Entries of the job, newest first. @param before id of the oldest one already shown */
-export const logPage = (app: App, before?: number) => listLog(app.db, jobOf(app).id, PAGE, before);
+/** Entries of the job, newest first. */
+export const logPage = (app: App, filter: LogFilter = {}): LogEntry[] =>
+  listLog(app.db, jobOf(app).id, PAGE_ROWS, filter);
+export const kindsOfLog = (app: App) => logKinds(app.db, jobOf(app).id);
 
-/** A person's note; it keeps its time, and its take while one is recorded. */
-export function addNote(app: App, says: string, by = BENCH): void {
+/** Whether all entries stand as they were written. @returns it in words */
+export function chainText(app: App): { whole: boolean; says: string } {
+  const { entries, broken } = checkChain(app.db);
+  return broken
+    ? {
+        whole: false,
+        says: `Entry ${broken.id} of ${stamp(new Date(broken.at))} is not as it was written, or one before it is missing.`,
+      }
+    : { whole: true, says: `${entries} entries, each sealed with the one before it; none was altered.` };
+}
+
+/** A person's note, perhaps with a picture; it keeps its time, and its take while one is recorded. @throws `bad_input` for a file that is no picture */
+export function addNote(app: App, says: string, by = BENCH, picture?: Buffer): void {
   log(app, 'note', says, {
     by,
     takeId: app.live.status.state === 'Recording' ? app.live.status.take?.id : null,
+    picture: picture && readPicture(picture),
+  });
+}
+
+const rowsOf = (app: App, filter: LogFilter) => {
+  const takes = new Map(listTakes(app.db, jobOf(app).id).map((t) => [t.id, t.name]));
+  return listLog(app.db, jobOf(app).id, EXPORT_ROWS, filter)
+    .reverse()
+    .map((e) => ({ ...e, take: takes.get(e.takeId ?? '') ?? '' }));
+};
+const quoted = (text: string) => (/[",\n;]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text);
+
+/** The logbook as a table for spreadsheets, oldest first. */
+export function logCsv(app: App, filter: LogFilter): string {
+  const rows = rowsOf(app, filter).map((e) =>
+    [new Date(e.at).toISOString(), e.kind, e.says, e.take, e.by, e.hash ?? ''].map(quoted).join(','),
+  );
+  return `\ufeff${['time (UTC),kind,what,take,by,hash', ...rows].join('\r\n')}\r\n`;
+}
+
+/** The logbook as pages. */
+export function logPdf(app: App, filter: LogFilter): Promise<Buffer> {
+  const job = jobOf(app);
+  const rows: TableCell[][] = rowsOf(app, filter).map((e) => [
+    { text: stamp(new Date(e.at)), style: 'cell' },
+    e.kind,
+    e.take ? `${e.says} (${e.take})` : e.says,
+    e.by,
+  ]);
+  return makePdf({
+    ...PAGE,
+    footer: footer(new Date()),
+    content: [
+      { text: `Logbook of ${job.name}`, style: 'heading' },
+      { text: chainText(app).says, style: 'label', margin: [0, 0, 0, 10] },
+      {
+        table: { headerRows: 1, widths: [92, 48, '*', 44], body: [['Time', 'Kind', 'What', 'By'], ...rows] },
+        layout: 'lightHorizontalLines',
+        fontSize: 8,
+      },
+    ],
   });
 }

@@ -10,10 +10,12 @@ import {
   jobPlan,
   listChannels,
   listJobs,
+  listPlans,
   listRules,
   listTakes,
 } from '$store/entities';
 import { jobOf, type App } from './app';
+import { boardsOf } from './boards';
 import { calibrationsDue } from './calibrate/overview';
 import { lastFacts } from './record';
 import { isDue } from './sensors';
@@ -32,6 +34,8 @@ export function overview(app: App): Overview {
     jobs: listJobs(app.db),
     channels,
     plan,
+    plans: listPlans(app.db, job.id),
+    boards: boardsOf(app).map(({ id, name }) => ({ id, name })),
     rules: listRules(app.db, job.id),
     takes: listTakes(app.db, job.id),
     studies: {
@@ -44,7 +48,11 @@ export function overview(app: App): Overview {
     scales: listScales(app.db, job.id),
     columns: getLayout(app.db, job.id, 'channels') as string[] | null,
     unproven: calibrationsDue(app, plan.plan, channels).length,
-    sensors: { count: sensors.length, due: sensors.filter(isDue).length },
+    sensors: {
+      count: sensors.length,
+      due: sensors.filter(isDue).length,
+      serials: sensors.map((s) => s.serial),
+    },
   };
 }
 

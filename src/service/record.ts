@@ -1,71 +1,108 @@
 import { randomUUID } from 'node:crypto';
 import { FarrierError } from '$core/errors';
-import { sentenceText } from '$core/sentence/sentence';
+import { fixed, rangeDecimals } from '$core/readings';
 import { CORE_VERSION } from '$core/version';
-import { planSentence, takeName } from '$contract/plan';
+import { commonOf } from '$contract/channel';
+import { checkFact } from '$contract/fact';
+import { planText, takeName } from '$contract/plan';
+import { objections, type PreflightCheck } from '$contract/preflight';
 import type { TakeHead } from '$contract/take';
-import { jobPlan, listChannels, listTakes, nextTakeNumber } from '$store/entities';
+import { jobPlan, listTakes, nextTakeNumber } from '$store/entities';
 import { jobOf, takePath, type App } from './app';
-import { calibrationsDue } from './calibrate/overview';
-import { BENCH, namesOf } from './setup/change';
+import { keepNoise, preflight } from './preflight';
+import { BENCH, channelsOf, namesOf } from './setup/change';
+import { planOf } from './setup/plan';
 
-/** Arms a take by the job's plan. Every fact the plan asks for has to be given.
- *  @throws `bad_input` for a missing fact, `conflict` when one is armed already or its channels are not measured */
-export async function armTake(app: App, facts: Record<string, string>, by = BENCH): Promise<TakeHead> {
+/** The list to look through before the plan that is armed next. */
+export const preflightNow = (app: App): PreflightCheck[] => preflight(app, jobPlan(app.db, jobOf(app).id)!);
+
+/** Arms a take by a plan. Every fact the plan asks for has to be given, and a reason where the pre-flight list objects.
+ *  @param planId the one that is armed next when left out
+ *  @throws `bad_input` for a missing or wrong fact or reason, `conflict` when one is armed already or its channels are not measured */
+export async function armTake(
+  app: App,
+  facts: Record<string, string>,
+  { by = BENCH, reason = '', planId }: { by?: string; reason?: string; planId?: string } = {},
+): Promise<TakeHead> {
   const job = jobOf(app);
-  const { plan } = jobPlan(app.db, job.id)!;
+  const named = planId ? planOf(app, planId) : jobPlan(app.db, job.id)!;
+  const { plan } = named;
+  const channels = channelsOf(app);
   const given: Record<string, string> = {};
   for (const fact of plan.facts) {
-    const value = facts[fact]?.trim();
-    if (!value)
-      throw new FarrierError('bad_input', {
-        what: `“${fact}” is not given.`,
-        where: fact,
-        next: 'The plan asks for it, so that the data keep their context.',
-      });
-    given[fact] = value.slice(0, 200);
+    const answer = fact.kind === 'channel' ? readingOf(app, fact.channel) : checkFact(fact, facts[fact.name]);
+    if (answer) given[fact.name] = answer;
   }
+  const checks = preflight(app, named);
+  const against = objections(checks);
+  if (against.length && !reason.trim())
+    throw new FarrierError('bad_input', {
+      what: `${against.length === 1 ? 'Something is' : `${against.length} things are`} wrong or doubtful: ${against
+        .slice(0, 3)
+        .map((c) => `${c.where} ${c.what}`)
+        .join('; ')}${against.length > 3 ? ' …' : ''}.`,
+      where: 'reason',
+      next: 'Mend it, or say why the take is armed all the same.',
+    });
   const number = nextTakeNumber(app.db, job.id);
   const id = randomUUID();
+  const at = { plan: named.name, atMs: Date.now() };
   const head: TakeHead = {
     id,
     jobId: job.id,
     job: job.name,
     number,
-    name: takeName(plan.naming, given, number) || `Take ${number}`,
+    name: takeName(plan.naming, given, number, at) || `Take ${number}`,
     state: 'recording',
     startNs: '0',
     lengthNs: null,
     facts: given,
     plan,
-    planText: sentenceText(planSentence, plan, namesOf(listChannels(app.db, job.id))),
+    planText: planText(plan, namesOf(channels)),
     coreVersion: CORE_VERSION,
+    planName: named.name,
+    folder: takeName(plan.folder, given, number, at),
+    part: null,
   };
   await app.engine.command({ do: 'arm', head, plan, path: takePath(app, id), by });
-  const due = calibrationsDue(app, plan);
-  if (due.length)
-    await app.engine.command({
-      do: 'mark',
-      says: `Armed with ${due.length} channel${due.length === 1 ? '' : 's'} not proven: ${due
-        .slice(0, 8)
-        .map((d) => `${d.name} ${d.verdict}`)
-        .join(', ')}${due.length > 8 ? ' …' : ''}`.slice(0, 500),
-      by,
-    });
+  for (const says of notesOf(against, reason))
+    await app.engine.command({ do: 'mark', says, by, kind: 'pre-flight' });
+  keepNoise(
+    app,
+    named.id,
+    channels.filter((c) => plan.channels.length === 0 || plan.channels.includes(c.id)),
+  );
   return head;
+}
+
+/** What stands in the take of the list that was passed over, and why. */
+function notesOf(against: PreflightCheck[], reason: string): string[] {
+  if (against.length === 0) return [];
+  const list = against.map((c) => `${c.where} ${c.what}`).join('; ');
+  return [`Armed all the same: ${reason.trim().slice(0, 200)} (${list})`.slice(0, 500)];
+}
+
+/** A channel's reading as a fact of the take. */
+function readingOf(app: App, channelId: string | null): string {
+  const channel = channelsOf(app).find((c) => c.id === channelId);
+  const value = channelId === null ? NaN : app.live.value(channelId);
+  if (!channel || !Number.isFinite(value)) return 'not measured';
+  const { unit, range } = commonOf(channel);
+  if (unit === 'yes/no') return value > 0.5 ? 'yes' : 'no';
+  return `${fixed(value, rangeDecimals(range.min, range.max))} ${unit}`;
 }
 
 export const startTake = (app: App) => app.engine.command({ do: 'start' });
 export const endTake = (app: App) => app.engine.command({ do: 'end' });
 export const disarm = (app: App) => app.engine.command({ do: 'disarm' });
 export const mark = (app: App, says: string, by = BENCH) =>
-  app.engine.command({ do: 'mark', says: says.trim() || 'Mark', by });
+  app.engine.command({ do: 'mark', says: says.trim() || 'Mark', by, kind: 'mark' });
 /** @param value in the channel's unit @throws `bad_input` outside its range */
 export const setOutput = (app: App, channelId: string, value: number) =>
   app.engine.command({ do: 'output', channelId, value });
 export const allToRest = (app: App) => app.engine.command({ do: 'rest' });
 
-/** The facts given last, to be offered again. */
+/** The facts given last, to be offered again where the plan says so. */
 export function lastFacts(app: App, read: (id: string) => Record<string, string>): Record<string, string> {
   const [last] = listTakes(app.db, jobOf(app).id);
   return last ? read(last.id) : {};

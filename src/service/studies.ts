@@ -1,5 +1,4 @@
 import { randomUUID } from 'node:crypto';
-import { fileURLToPath } from 'node:url';
 import { FarrierError, badInput, conflict } from '$core/errors';
 import { sentenceText, type Names } from '$core/sentence/sentence';
 import { STUDY_KINDS, studyKind } from '$core/studies/registry';
@@ -15,30 +14,14 @@ import {
   putStudy,
   type StudyRow,
 } from '$store/entities';
-import workerpool from 'workerpool';
 import { jobOf, log, takePath, type App } from './app';
 import { BENCH, check } from './setup/change';
-import { runStudy, type StudyOutcome, type StudyTask } from './run-study';
+import { inWorker, wasCancelled } from './pool';
+import type { StudyOutcome, StudyTask } from './run-study';
 import type { StoredSignal } from '$store/take/reader';
 import { channelThen, describeSignal, openTake } from './takes';
 
 const running = new Map<string, { progress: number; cancel: () => void }>();
-let pool: workerpool.Pool | null = null;
-
-/** Worker threads for studies. From sources and in scripts (FARRIER_STUDIES=inline) studies run in this thread. */
-async function workers(): Promise<workerpool.Pool | null> {
-  const { entry } = await import('./study-worker');
-  if (entry.endsWith('.ts') || process.env.FARRIER_STUDIES === 'inline') return null;
-  pool ??= workerpool.pool(fileURLToPath(entry), {
-    maxWorkers: 2,
-    workerType: 'thread',
-    workerThreadOpts: { env: { ...process.env, FARRIER_STUDIES: 'worker' } },
-  });
-  return pool;
-}
-
-export const closeStudies = async () => void (await pool?.terminate(true));
-
 export const studyKinds = () => STUDY_KINDS.map(({ kind, title, purpose }) => ({ kind, title, purpose }));
 
 const body = (row: StudyRow) => row.body as StudyBody;
@@ -189,7 +172,7 @@ async function run(app: App, row: StudyRow, by: string): Promise<void> {
     log(app, 'study', `${held.name}: ${view(app, { ...row, body: held }).says}`, { takeId: row.takeId, by });
   } catch (error) {
     if (running.get(row.id) !== job) return;
-    if (error instanceof workerpool.Promise.CancellationError) finish({ state: 'cancelled' });
+    if (wasCancelled(error)) finish({ state: 'cancelled' });
     else
       finish({
         state: 'failed',
@@ -204,13 +187,10 @@ async function execute(
   task: StudyTask,
   job: { progress: number; cancel: () => void },
 ): Promise<StudyOutcome> {
-  const threads = await workers();
-  if (!threads) return runStudy(task, (share) => (job.progress = share));
-  const promise = threads.exec('runStudy', [task], {
-    on: (event: { share: number }) => (job.progress = event.share),
+  return inWorker('runStudy', task, {
+    progress: (share) => (job.progress = share),
+    cancellable: (cancel) => (job.cancel = cancel),
   });
-  job.cancel = () => void promise.cancel();
-  return (await promise) as StudyOutcome;
 }
 
 /** @throws `conflict` when it is not running */

@@ -5,11 +5,13 @@ import type { Recording } from '$core/formats/format';
 import { rangeDecimals } from '$core/readings';
 import { NO_NAMES, sentenceText } from '$core/sentence/sentence';
 import { channelKind, commonOf, roleOf, type Channel } from '$contract/channel';
-import type { ProofRow, TakeSignal, TakeView } from '$contract/take';
-import { badInput, notFound } from '$core/errors';
+import type { ProofRow, SealState, TakeSignal, TakeView } from '$contract/take';
+import { FarrierError, badInput, notFound } from '$core/errors';
 import { getTake, listSensors, listTakes, type TakeRow } from '$store/entities';
 import { TakeReader, type Meaning, type StoredProof, type StoredSignal } from '$store/take/reader';
-import { jobOf, takePath, type App } from './app';
+import { statSync } from 'node:fs';
+import { jobOf, log, takePath, type App } from './app';
+import { inWorker } from './pool';
 import { takeUncertainties } from './take-uncertainty';
 
 const MAX_OPEN = 8;
@@ -98,7 +100,29 @@ export function viewTake(app: App, id: string, meaning: Meaning = 'as corrected'
     meaning,
     corrected: openTake(app, id).signals.some((s) => s.revision > 1),
     proofs: proofRows(reader),
+    timing: reader.timing(),
   };
+}
+
+const seals = new Map<string, { stamp: string; state: SealState }>();
+/** Whether a take's file is still what it was closed with. Found once for each state of the file. @throws `not_found`, `damaged` */
+export async function sealOf(app: App, id: string): Promise<SealState> {
+  const path = takePath(app, openTake(app, id).head.id);
+  const { mtimeMs, size } = statSync(path);
+  const stamp = `${mtimeMs} ${size}`;
+  const known = seals.get(id);
+  if (known?.stamp === stamp) return known.state;
+  const outcome = await inWorker('checkSeal', { path });
+  if ('fault' in outcome) throw new FarrierError('damaged', outcome.fault);
+  seals.set(id, { stamp, state: outcome.result });
+  if (outcome.result.state === 'changed')
+    log(
+      app,
+      'trouble',
+      `${openTake(app, id).head.name} was changed since it was sealed: ${outcome.result.changed.join(', ')}.`,
+      { takeId: id },
+    );
+  return outcome.result;
 }
 
 /** Zero and shunt of each bridge before and after, in its unit, and how far they moved. */

@@ -3,16 +3,16 @@ import { Calibration, readChannel, type Channel } from '$contract/channel';
 import { KnownUnit } from '$contract/engine';
 import { Scale } from '$contract/scale';
 import { Sensor } from '$contract/sensor';
-import { Plan, Rule } from '$contract/plan';
+import { Plan } from '$contract/plan';
+import { Rule } from '$contract/rule';
 import type { TakeHead } from '$contract/take';
-import { and, asc, desc, eq, gt, lt, max, sql } from 'drizzle-orm';
+import { and, asc, desc, eq, gt, max, sql } from 'drizzle-orm';
 import type { Db } from './database';
 import * as t from './tables';
 
 export type Job = typeof t.jobs.$inferSelect;
 export type TakeRow = typeof t.takes.$inferSelect;
 export type StudyRow = typeof t.studies.$inferSelect;
-export type LogRow = typeof t.logbook.$inferSelect;
 
 // Jobs
 
@@ -229,10 +229,35 @@ export interface NamedPlan {
   name: string;
   plan: Plan;
 }
+/** Plans of a job in the order in which they were made. */
+export const listPlans = (db: Db, jobId: string): NamedPlan[] =>
+  db
+    .select()
+    .from(t.plans)
+    .where(eq(t.plans.jobId, jobId))
+    .orderBy(sql`rowid`)
+    .all()
+    .map(({ id, name, body }) => ({ id, name, plan: Plan.parse(body) }));
+/** The plan that is armed next. */
 export function jobPlan(db: Db, jobId: string): NamedPlan | undefined {
-  const row = db.select().from(t.plans).where(eq(t.plans.jobId, jobId)).get();
+  const row = db
+    .select()
+    .from(t.plans)
+    .where(eq(t.plans.jobId, jobId))
+    .orderBy(desc(t.plans.current), sql`rowid`)
+    .get();
   return row && { id: row.id, name: row.name, plan: Plan.parse(row.body) };
 }
+/** @throws `not_found` */
+export function makePlanCurrent(db: Db, jobId: string, id: string): void {
+  db.transaction((tx) => {
+    tx.update(t.plans).set({ current: false }).where(eq(t.plans.jobId, jobId)).run();
+    const own = and(eq(t.plans.jobId, jobId), eq(t.plans.id, id));
+    if (tx.update(t.plans).set({ current: true }).where(own).run().changes === 0) throw notFound('plan', id);
+  });
+}
+export const deletePlan = (db: Db, id: string): void =>
+  void db.delete(t.plans).where(eq(t.plans.id, id)).run();
 export const putPlan = (db: Db, jobId: string, { id, name, plan }: NamedPlan): void =>
   void db
     .insert(t.plans)
@@ -277,6 +302,7 @@ export function putTake(db: Db, head: TakeHead, durationMs: number): void {
     jobId: head.jobId,
     number: head.number,
     name: head.name,
+    folder: head.folder,
     state: head.state,
     startedAt: Number(BigInt(head.startNs) / 1_000_000n),
     durationMs,
@@ -309,7 +335,7 @@ export const putStudy = (db: Db, row: StudyRow): void =>
 export const deleteStudy = (db: Db, id: string): void =>
   void db.delete(t.studies).where(eq(t.studies.id, id)).run();
 
-// Revisions and logbook
+// Revisions
 
 export type RevisionKind = (typeof t.revisions.$inferSelect)['kind'];
 export type Revision = typeof t.revisions.$inferSelect;
@@ -349,16 +375,3 @@ export function firstUndone(db: Db, jobId: string): Revision | undefined {
 }
 export const markUndone = (db: Db, id: number, undone: boolean): void =>
   void db.update(t.revisions).set({ undone }).where(eq(t.revisions.id, id)).run();
-
-export const insertLog = (db: Db, entry: Omit<typeof t.logbook.$inferInsert, 'id'>): void =>
-  void db.insert(t.logbook).values(entry).run();
-
-/** Entries of a job, newest first. @param before only older than this id, for the next page */
-export const listLog = (db: Db, jobId: string, limit: number, before = Number.MAX_SAFE_INTEGER): LogRow[] =>
-  db
-    .select()
-    .from(t.logbook)
-    .where(and(eq(t.logbook.jobId, jobId), lt(t.logbook.id, before)))
-    .orderBy(desc(t.logbook.at), desc(t.logbook.id))
-    .limit(limit)
-    .all();

@@ -95,6 +95,44 @@ export const plans = sqliteTable('plans', {
     .references(() => jobs.id, { onDelete: 'cascade' }),
   name: text('name').notNull(),
   body: body(),
+  /** Armed next. */
+  current: integer('current', { mode: 'boolean' }).notNull().default(false),
+});
+
+/** Live views of a job, arranged on a grid. */
+export const boards = sqliteTable('boards', {
+  id: text('id').primaryKey(),
+  jobId: text('job_id')
+    .notNull()
+    .references(() => jobs.id, { onDelete: 'cascade' }),
+  name: text('name').notNull(),
+  body: body(),
+});
+
+/** Warnings and alarms that came, with what people did about them. */
+export const alarms = sqliteTable(
+  'alarms',
+  {
+    id: integer('id').primaryKey({ autoIncrement: true }),
+    jobId: text('job_id').notNull(),
+    /** A channel's id, or “rule ” and a rule's. */
+    source: text('source').notNull(),
+    level: text('level', { enum: ['warning', 'alarm'] }).notNull(),
+    says: text('says').notNull(),
+    at: integer('at').notNull(),
+    outAt: integer('out_at'),
+    takenAt: integer('taken_at'),
+    takenBy: text('taken_by'),
+  },
+  (t) => [index('alarm_time').on(t.jobId, t.at)],
+);
+
+/** Sources of alarms that are shelved for a time. */
+export const shelves = sqliteTable('shelves', {
+  source: text('source').primaryKey(),
+  until: integer('until').notNull(),
+  why: text('why').notNull(),
+  by: text('by').notNull(),
 });
 
 export const rules = sqliteTable('rules', {
@@ -114,6 +152,7 @@ export const takes = sqliteTable('takes', {
     .references(() => jobs.id),
   number: integer('number').notNull(),
   name: text('name').notNull(),
+  folder: text('folder').notNull().default(''),
   state: text('state', { enum: ['recording', 'complete', 'interrupted'] }).notNull(),
   startedAt: integer('started_at').notNull(),
   durationMs: integer('duration_ms').notNull(),
@@ -153,6 +192,13 @@ export const revisions = sqliteTable(
   (t) => [index('revision_subject').on(t.kind, t.subject)],
 );
 
+/** Pictures that people put beside their notes. */
+export const pictures = sqliteTable('pictures', {
+  id: integer('id').primaryKey({ autoIncrement: true }),
+  type: text('type').notNull(),
+  content: blob('content', { mode: 'buffer' }).notNull(),
+});
+
 export const logbook = sqliteTable(
   'logbook',
   {
@@ -163,6 +209,9 @@ export const logbook = sqliteTable(
     kind: text('kind').notNull(),
     says: text('says').notNull(),
     by: text('by').notNull(),
+    picture: integer('picture').references(() => pictures.id),
+    /** SHA-256 over the entry and the hash before it: entries can be added, never altered. */
+    hash: text('hash'),
   },
   (t) => [index('logbook_time').on(t.jobId, t.at)],
 );

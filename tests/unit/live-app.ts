@@ -6,8 +6,9 @@ import type { KnownUnit } from '$contract/engine';
 import { Acquisition } from '$engine/acquisition';
 import { newSlot } from '$engine/slots';
 import type { OpenUnit } from '$engine/units/driver';
-import { log, openApp, type App } from '$service/app';
-import { putTake, putUnit } from '$store/entities';
+import { openApp, type App } from '$service/app';
+import { hear } from '$service/server';
+import { putUnit } from '$store/entities';
 import { START_NS } from './rig';
 
 const STEP_MS = 50;
@@ -29,9 +30,12 @@ export class LiveApp {
     const { app } = this;
     putUnit(app.db, known);
     this.acquisition = new Acquisition([newSlot(unit, known.serial, known.name)], {
-      frame: (frame) => app.live.push(frame),
-      note: (kind, says, takeId, _, by) => log(app, kind, says, { takeId, by }),
-      take: (head) => putTake(app.db, head, (head.lengthNs ?? 0) / 1e6),
+      frame: (frame) => hear(app, { say: 'frame', frame }),
+      waves: (waves) => hear(app, { say: 'waves', waves }),
+      note: (kind, says, takeId, atNs, by) =>
+        hear(app, { say: 'note', kind, says, takeId, atMs: Number(atNs / 1_000_000n), by }),
+      take: (head, hash) => hear(app, { say: 'take', head, durationS: (head.lengthNs ?? 0) / 1e9, hash }),
+      call: (address, body) => hear(app, { say: 'call', address, body }),
       changed: () => app.live.setStatus(this.acquisition.status),
     });
     app.engine = {
@@ -54,7 +58,7 @@ export class LiveApp {
     switch (command.do) {
       case 'configure':
         acquisition.configure(command.setup, this.nowNs);
-        app.live.setup(acquisition.channelIds);
+        hear(app, { say: 'setup', channelIds: acquisition.channelIds });
         return;
       case 'shunt':
         for (const { terminal } of command.terminals) this.unit.shunt!(terminal, command.on);
@@ -68,7 +72,13 @@ export class LiveApp {
       case 'end':
         return acquisition.end();
       case 'mark':
-        return acquisition.note('mark', command.says, command.by);
+        return acquisition.note(command.kind, command.says, command.by);
+      case 'disarm':
+        return acquisition.disarm();
+      case 'rest':
+        return acquisition.toRest();
+      case 'waves':
+        return acquisition.showWaves(command.channelIds);
       case 'output':
         return acquisition.setOutput(command.channelId, command.value);
     }

@@ -35,14 +35,16 @@ export function channel(
 
 /** A pipeline on one unit, moved on by hand, with all it says kept. */
 export function bench(unit: OpenUnit, channels: Channel[], rules: NumberedRule[] = []) {
-  const notes: { kind: string; says: string }[] = [];
+  const notes: { kind: string; says: string; atS?: number }[] = [];
   const frames: LiveFrame[] = [];
   const heads: TakeHead[] = [];
   const slot = newSlot(unit, UNIT, 'test unit');
   const acquisition = new Acquisition([slot], {
     frame: (f) => frames.push(f),
-    note: (kind, says) => notes.push({ kind, says }),
+    note: (kind, says, _take, atNs) => notes.push({ kind, says, atS: Number(atNs - START_NS) / 1e9 }),
     take: (h) => heads.push(h),
+    waves: () => undefined,
+    call: (address) => notes.push({ kind: 'call', says: address }),
     changed: () => undefined,
   });
   let nowNs = START_NS;
@@ -77,6 +79,9 @@ function head(plan: Partial<Plan>): TakeHead {
     facts: { Operator: 'bench' },
     plan: { ...EMPTY_PLAN, ...plan },
     planText: '',
+    planName: '',
+    folder: '',
+    part: null,
     coreVersion: 1,
   };
 }

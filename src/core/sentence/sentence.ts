@@ -2,7 +2,16 @@ import type { z } from 'zod';
 
 /** How a value is edited where it stands. */
 export type Editor =
-  'number' | 'choice' | 'text' | 'secret' | 'channel' | 'channels' | 'range' | 'names' | 'formula';
+  | 'number'
+  | 'choice'
+  | 'several'
+  | 'text'
+  | 'secret'
+  | 'channel'
+  | 'channels'
+  | 'range'
+  | 'names'
+  | 'formula';
 
 /** What a value of a sentence is, beside its schema: enough to show, edit, explain and tabulate it. */
 export interface FieldInfo {
@@ -112,6 +121,7 @@ export function fieldText({ key, info }: SentenceField, value: SentenceValue, na
       if (ids.length === 1) return names.channel(ids[0])?.name ?? '1 channel';
       return ids.length === 0 ? 'all channels' : `${ids.length} channels`;
     }
+    case 'several':
     case 'names':
       return (held as string[]).join(', ') || (info.none ?? 'nothing');
     case 'text':

@@ -1,6 +1,13 @@
-import { logPage } from '$service/logbook';
+import { chainText, kindsOfLog, logPage } from '$service/logbook';
+import { filterOf } from '../log-filter';
 import type { PageServerLoad } from './$types';
 
-export const load: PageServerLoad = ({ locals, url }) => ({
-  entries: logPage(locals.app, Number(url.searchParams.get('before')) || undefined),
-});
+export const load: PageServerLoad = ({ locals, url, depends }) => {
+  depends('farrier:setup');
+  return {
+    entries: logPage(locals.app, filterOf(url)),
+    kinds: kindsOfLog(locals.app),
+    chain: chainText(locals.app),
+    filter: filterOf(url),
+  };
+};

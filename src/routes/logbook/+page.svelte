@@ -5,4 +5,10 @@
   let { data }: PageProps = $props();
 </script>
 
-<LogbookPage overview={data.overview!} entries={data.entries} />
+<LogbookPage
+  overview={data.overview!}
+  entries={data.entries}
+  kinds={data.kinds}
+  chain={data.chain}
+  filter={data.filter}
+/>

@@ -1,9 +1,10 @@
 import { join } from 'node:path';
 import { badInput, conflict, notFound } from '$core/errors';
-import { sentenceText, type Names } from '$core/sentence/sentence';
+import type { Names } from '$core/sentence/sentence';
 import { commonOf, readChannel, type Channel } from '$contract/channel';
 import type { KnownUnit } from '$contract/engine';
-import { Plan, Rule, ruleSentence } from '$contract/plan';
+import { Plan } from '$contract/plan';
+import { Rule, ruleText } from '$contract/rule';
 import type { Scale } from '$contract/scale';
 import * as store from '$store/entities';
 import type { z } from 'zod';
@@ -21,7 +22,7 @@ export interface SetupPatch {
   plan?: store.NamedPlan;
   /** Ids of channels in their new order. */
   order?: string[];
-  drop?: { units?: string[]; scales?: string[]; channels?: string[]; rules?: string[] };
+  drop?: { units?: string[]; scales?: string[]; channels?: string[]; rules?: string[]; plans?: string[] };
 }
 
 export function namesOf(channels: Channel[]): Names {
@@ -43,7 +44,7 @@ export async function pushSetup(app: App): Promise<void> {
       channels,
       rules: store
         .listRules(app.db, job.id)
-        .map(({ id, rule }) => ({ id, rule, says: sentenceText(ruleSentence, rule, names) })),
+        .map(({ id, rule }) => ({ id, rule, says: ruleText(rule, names) })),
     },
   });
 }
@@ -85,15 +86,27 @@ function opposite(app: App, patch: SetupPatch): SetupPatch {
   const scales = side(store.listScales(app.db, jobId), (s) => s.id, patch.scales, patch.drop?.scales);
   const channels = side(channelsNow, (c) => c.id, patch.channels, patch.drop?.channels);
   const rules = side(store.listRules(app.db, jobId), (r) => r.id, patch.rules, patch.drop?.rules);
+  const plans = side(
+    store.listPlans(app.db, jobId),
+    (p) => p.id,
+    patch.plan && [patch.plan],
+    patch.drop?.plans,
+  );
   const reorders = patch.order !== undefined || (patch.drop?.channels?.length ?? 0) > 0;
   return {
     units: units.put,
     scales: scales.put,
     channels: channels.put,
     rules: rules.put,
-    ...(patch.plan && { plan: store.jobPlan(app.db, jobId) }),
+    ...(plans.put.length > 0 && { plan: plans.put[0] }),
     ...(reorders && { order: channelsNow.map((c) => c.id) }),
-    drop: { units: units.drop, scales: scales.drop, channels: channels.drop, rules: rules.drop },
+    drop: {
+      units: units.drop,
+      scales: scales.drop,
+      channels: channels.drop,
+      rules: rules.drop,
+      plans: plans.drop,
+    },
   };
 }
 
@@ -103,6 +116,7 @@ function put(app: App, patch: SetupPatch): void {
   const { drop = {} } = patch;
   drop.channels?.forEach((id) => store.deleteChannel(app.db, id));
   drop.rules?.forEach((id) => store.deleteRule(app.db, id));
+  drop.plans?.forEach((id) => store.deletePlan(app.db, id));
   drop.scales?.forEach((id) => store.deleteScale(app.db, id));
   drop.units?.forEach((serial) => store.deleteUnit(app.db, serial));
   patch.units?.forEach((unit) => store.putUnit(app.db, unit));

@@ -1,34 +1,98 @@
 import { randomUUID } from 'node:crypto';
-import { notFound } from '$core/errors';
-import { sentenceText, type Sentence } from '$core/sentence/sentence';
-import { Plan, Rule, planSentence, ruleSentence } from '$contract/plan';
+import { conflict, notFound } from '$core/errors';
+import { sentenceFields, fieldText } from '$core/sentence/sentence';
+import { EMPTY_PLAN, Plan, planSentence, planText } from '$contract/plan';
+import { EMPTY_RULE, Rule, ruleText } from '$contract/rule';
 import * as store from '$store/entities';
-import type { z } from 'zod';
-import { jobOf, type App } from '../app';
+import { conditionText } from '$core/condition/condition';
+import { jobOf, log, type App } from '../app';
 import { BENCH, change, channelsOf, check, namesOf } from './change';
 
-const says = <S extends z.ZodObject>(app: App, sentence: Sentence<S>, value: z.infer<S>) =>
-  sentenceText(sentence, value, namesOf(channelsOf(app)));
+const plansOf = (app: App) => store.listPlans(app.db, jobOf(app).id);
 
-/** @throws `bad_input` with field and reason */
+/** @throws `not_found` */
+export function planOf(app: App, id: string): store.NamedPlan {
+  const found = plansOf(app).find((p) => p.id === id);
+  if (!found) throw notFound('plan', id);
+  return found;
+}
+
+/** Changes a plan; the one that is armed next when none is named. @throws `bad_input` with field and reason */
 export async function editPlan(
   app: App,
   edit: Partial<Plan> & { name?: string },
   by = BENCH,
+  id = store.jobPlan(app.db, jobOf(app).id)!.id,
 ): Promise<store.NamedPlan> {
-  const before = store.jobPlan(app.db, jobOf(app).id)!;
+  const before = planOf(app, id);
   const { name = before.name, ...values } = edit;
-  const after = { ...before, name, plan: check(Plan, { ...before.plan, ...values }) };
-  await change(
-    app,
-    { plan: after },
-    'plan',
-    before.id,
-    `Plan “${name}”: ${says(app, planSentence, after.plan)}`,
-    by,
-  );
+  const after = {
+    ...before,
+    name: freeName(app, name, id),
+    plan: check(Plan, { ...before.plan, ...values }),
+  };
+  const says = `Plan “${after.name}”: ${planText(after.plan, namesOf(channelsOf(app)))}`;
+  await change(app, { plan: after }, 'plan', id, says, by);
   return after;
 }
+
+/** @throws `conflict` when another plan has the name */
+function freeName(app: App, name: string, own: string): string {
+  const trimmed = name.trim().slice(0, 60) || 'Plan';
+  if (plansOf(app).some((p) => p.id !== own && p.name === trimmed))
+    throw conflict('name', `There is a plan “${trimmed}” already.`, 'Give it another name.');
+  return trimmed;
+}
+
+/** Adds a plan, a copy of another where one is named, and makes it the one that is armed next. @throws `not_found`, `conflict` for a name that is taken */
+export async function addPlan(
+  app: App,
+  { name, from }: { name: string; from?: string },
+  by = BENCH,
+): Promise<store.NamedPlan> {
+  const id = randomUUID();
+  const plan = from ? planOf(app, from).plan : EMPTY_PLAN;
+  const added = { id, name: freeName(app, name, id), plan };
+  await change(app, { plan: added }, 'plan', id, `Plan “${added.name}” added`, by);
+  store.makePlanCurrent(app.db, jobOf(app).id, id);
+  return added;
+}
+
+/** @throws `conflict` for the last plan of the job */
+export async function removePlan(app: App, id: string, by = BENCH): Promise<void> {
+  const { name } = planOf(app, id);
+  if (plansOf(app).length < 2)
+    throw conflict('plan', 'It is the only plan of the job.', 'Add another one first.');
+  await change(app, { drop: { plans: [id] } }, 'plan', id, `Plan “${name}” removed`, by);
+}
+
+/** Makes a plan the one that is armed next. @throws `not_found` */
+export function choosePlan(app: App, id: string, by = BENCH): void {
+  const { name } = planOf(app, id);
+  store.makePlanCurrent(app.db, jobOf(app).id, id);
+  log(app, 'plan', `Plan “${name}” is armed next.`, { by });
+}
+
+/** Where plans differ: one row a value, one column a plan. */
+export function comparePlans(app: App): { plans: string[]; rows: { label: string; values: string[] }[] } {
+  const plans = plansOf(app);
+  const names = namesOf(channelsOf(app));
+  const rows = sentenceFields(planSentence.schema).map((f) => ({
+    label: f.info.label,
+    values: plans.map((p) => fieldText(f, p.plan, names)),
+  }));
+  for (const [label, key] of [
+    ['Start when', 'startWhen'],
+    ['Stop when', 'stopWhen'],
+    ['Windows when', 'windowWhen'],
+  ] as const)
+    rows.push({ label, values: plans.map((p) => conditionText(p.plan[key], names)) });
+  rows.push({ label: 'Facts', values: plans.map((p) => p.plan.facts.map((f) => f.name).join(', ')) });
+  return { plans: plans.map((p) => p.name), rows: rows.filter((r) => new Set(r.values).size > 1) };
+}
+
+const rulesOf = (app: App) => store.listRules(app.db, jobOf(app).id);
+const saysRule = (app: App, rule: Rule) => ruleText(rule, namesOf(channelsOf(app)));
 
 /** Adds a rule (id null) or changes one. @throws `bad_input` with field and reason */
 export async function editRule(
@@ -37,34 +101,23 @@ export async function editRule(
   edit: Partial<Rule>,
   by = BENCH,
 ): Promise<{ id: string; rule: Rule }> {
-  const before = id === null ? null : store.listRules(app.db, jobOf(app).id).find((r) => r.id === id);
+  const before = id === null ? null : rulesOf(app).find((r) => r.id === id);
   if (before === undefined) throw notFound('rule', id!);
-  const rule = check(Rule, { ...(before?.rule ?? NEW_RULE), ...edit });
+  const rule = check(Rule, { ...(before?.rule ?? EMPTY_RULE), ...edit });
   const after = { id: id ?? randomUUID(), rule };
-  await change(app, { rules: [after] }, 'rule', after.id, `Rule: ${says(app, ruleSentence, rule)}`, by);
+  await change(app, { rules: [after] }, 'rule', after.id, `Rule: ${saysRule(app, rule)}`, by);
   return after;
 }
 
-const NEW_RULE: Rule = {
-  active: 'always',
-  channel: null,
-  direction: 'rises above',
-  level: 0,
-  hysteresis: 0,
-  output: null,
-  value: 0,
-  after: 'return it to rest',
-};
-
 export async function removeRule(app: App, id: string, by = BENCH): Promise<void> {
-  const before = store.listRules(app.db, jobOf(app).id).find((r) => r.id === id);
+  const before = rulesOf(app).find((r) => r.id === id);
   if (!before) throw notFound('rule', id);
   await change(
     app,
     { drop: { rules: [id] } },
     'rule',
     id,
-    `Removed the rule: ${says(app, ruleSentence, before.rule)}`,
+    `Removed the rule: ${saysRule(app, before.rule)}`,
     by,
   );
 }

@@ -141,20 +141,22 @@ function fitted(app: App, file: SetupFile, mapping: UnitMapping): { patch: Setup
       plan: {
         id: store.jobPlan(app.db, jobOf(app).id)!.id,
         name: file.plan.name,
-        plan: {
-          ...plan,
-          channels: plan.channels.flatMap((id) => channelId(id) ?? []),
-          startChannel: channelId(plan.startChannel),
-          stopChannel: channelId(plan.stopChannel),
-        },
+        plan: withChannels(plan, channelId),
       },
-      rules: file.rules.map((rule) => ({
-        id: randomUUID(),
-        rule: { ...rule, channel: channelId(rule.channel), output: channelId(rule.output) },
-      })),
+      rules: file.rules.map((rule) => ({ id: randomUUID(), rule: withChannels(rule, channelId) })),
       drop: { rules: store.listRules(app.db, jobOf(app).id).map((r) => r.id) },
     },
   };
+}
+
+/** A plan or rule whose channels go by other ids; one that is not known is left open. */
+function withChannels<T>(value: T, idOf: (id: string | null) => string | null): T {
+  return JSON.parse(
+    JSON.stringify(value, (key, held: unknown) => {
+      if (key === 'channel' || key === 'output') return idOf(held as string | null);
+      return key === 'channels' ? (held as string[]).flatMap((id) => idOf(id) ?? []) : held;
+    }),
+  ) as T;
 }
 
 /** What importing a file would add, replace and leave, without doing it. @throws `damaged` */

@@ -2,7 +2,7 @@ import type { Conversion } from '$core/conversion/conversion';
 import { FarrierError } from '$core/errors';
 import Sqlite from 'better-sqlite3';
 import { EnvelopeLevel } from './envelope-levels';
-import { TAKE_VERSION, TO_VERSION_2 } from './schema';
+import { TAKE_VERSION, TO_VERSION_2, TO_VERSION_3 } from './schema';
 import { ROW_SAMPLES, packEnvelope } from './writer';
 
 /** Another meaning for the samples of one signal. */
@@ -27,10 +27,10 @@ export function correctTake(path: string, corrections: Correction[], reason: str
   }
   try {
     db.transaction(() => {
-      if ((db.pragma('user_version', { simple: true }) as number) < 2) {
-        db.exec(TO_VERSION_2);
-        db.pragma(`user_version = ${TAKE_VERSION}`);
-      }
+      const version = db.pragma('user_version', { simple: true }) as number;
+      if (version < 2) db.exec(TO_VERSION_2);
+      if (version < 3) db.exec(TO_VERSION_3);
+      db.pragma(`user_version = ${TAKE_VERSION}`);
       const revise = db.prepare(
         `INSERT INTO conversion SELECT signal, max(revision) + 1, ?, ?, ?, ?, ?, ?, ? FROM conversion WHERE signal = ?`,
       );

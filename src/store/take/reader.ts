@@ -2,10 +2,11 @@ import { compileConversion, convertEnvelope, type Conversion } from '$core/conve
 import { FarrierError, damaged, notFound } from '$core/errors';
 import { ENVELOPE_FACTOR, minMaxBuckets } from '$core/signal/envelope';
 import { hz, type Rate } from '$core/time/rate';
-import { TakeHead, type TakeNote } from '$contract/take';
+import { TakeHead, type SealState, type TakeNote, type UnitTiming } from '$contract/take';
 import Sqlite from 'better-sqlite3';
 import { existsSync } from 'node:fs';
 import { TAKE_APPLICATION_ID, TAKE_VERSION } from './schema';
+import { checkSeal } from './seal';
 
 export interface StoredSignal {
   id: number;
@@ -49,7 +50,7 @@ export class TakeReader {
   private readonly db: Sqlite.Database;
   readonly head: TakeHead;
   readonly signals: StoredSignal[];
-  private readonly hasProofs: boolean;
+  private readonly version: number;
   private readonly blocksFrom: Sqlite.Statement;
   private readonly rowsFrom: Sqlite.Statement;
 
@@ -81,7 +82,7 @@ export class TakeReader {
       );
     }
     const first = (this.db.pragma('user_version', { simple: true }) as number) < 2;
-    this.hasProofs = !first;
+    this.version = first ? 1 : (this.db.pragma('user_version', { simple: true }) as number);
     this.signals = (
       this.db
         .prepare(
@@ -211,7 +212,7 @@ export class TakeReader {
 
   /** What bridges read at rest and under their shunts before and after the take. */
   proofs(): StoredProof[] {
-    if (!this.hasProofs) return [];
+    if (this.version < 2) return [];
     const rows = this.db
       .prepare(
         'SELECT signal, moment, step, offset_ns offsetNs, rate_num num, rate_den den, data FROM proof ORDER BY rowid',
@@ -229,6 +230,19 @@ export class TakeReader {
       raw: floats(data),
     }));
   }
+
+  /** How the units' clocks ran. */
+  timing(): UnitTiming[] {
+    if (this.version < 3) return [];
+    return this.db
+      .prepare(
+        'SELECT unit, name, offset_ms offsetMs, drift_ppm driftPpm, drift_u_ppm driftUncertaintyPpm, blocks FROM timing ORDER BY name',
+      )
+      .all() as UnitTiming[];
+  }
+
+  /** Whether the file is still what it was closed with. Reads all of it. */
+  sealState = (): SealState => checkSeal(this.db);
 
   gaps(): { fromS: number; toS: number; reason: string }[] {
     const rows = this.db

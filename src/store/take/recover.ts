@@ -5,6 +5,7 @@ import { readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { EnvelopeLevel } from './envelope-levels';
 import { TakeReader } from './reader';
+import { seal } from './seal';
 import { packEnvelope } from './writer';
 
 /** Paths of all takes in a folder. */
@@ -35,6 +36,7 @@ export function recoverTake(path: string): TakeHead {
     const set = db.prepare('UPDATE take SET value = ? WHERE key = ?');
     set.run('"interrupted"', 'state');
     set.run(String(lengthNs), 'lengthNs');
+    if ((db.pragma('user_version', { simple: true }) as number) >= 3) seal(db, 'Farrier, when it was found');
   });
   recover();
   db.close();

@@ -2,7 +2,7 @@ import Sqlite from 'better-sqlite3';
 
 /** “FARR”, so that any tool can tell a take from another SQLite file. */
 export const TAKE_APPLICATION_ID = 0x46415252;
-export const TAKE_VERSION = 2;
+export const TAKE_VERSION = 3;
 
 /** The tables of a take file; docs/formats.md explains every column. */
 const SCHEMA = `
@@ -17,6 +17,8 @@ CREATE TABLE envelope (signal INTEGER NOT NULL, level INTEGER NOT NULL, first IN
 CREATE TABLE gap (group_id INTEGER NOT NULL, first INTEGER NOT NULL, count INTEGER NOT NULL, reason TEXT NOT NULL);
 CREATE TABLE proof (signal INTEGER NOT NULL REFERENCES signal(id), moment TEXT NOT NULL, step TEXT NOT NULL, offset_ns INTEGER NOT NULL,
   rate_num INTEGER NOT NULL, rate_den INTEGER NOT NULL, count INTEGER NOT NULL, data BLOB NOT NULL);
+CREATE TABLE timing (unit TEXT PRIMARY KEY, name TEXT NOT NULL, offset_ms REAL NOT NULL, drift_ppm REAL NOT NULL, drift_u_ppm REAL NOT NULL, blocks INTEGER NOT NULL) WITHOUT ROWID;
+CREATE TABLE seal (body TEXT NOT NULL);
 CREATE TABLE note (id INTEGER PRIMARY KEY, offset_ns INTEGER NOT NULL, kind TEXT NOT NULL, says TEXT NOT NULL, by TEXT NOT NULL);
 `;
 
@@ -26,6 +28,12 @@ ALTER TABLE conversion ADD COLUMN source INTEGER REFERENCES signal(id);
 ALTER TABLE conversion ADD COLUMN snapshot TEXT;
 CREATE TABLE proof (signal INTEGER NOT NULL REFERENCES signal(id), moment TEXT NOT NULL, step TEXT NOT NULL, offset_ns INTEGER NOT NULL,
   rate_num INTEGER NOT NULL, rate_den INTEGER NOT NULL, count INTEGER NOT NULL, data BLOB NOT NULL);
+`;
+
+/** What version 3 added: the clocks of the units, and the seal. */
+export const TO_VERSION_3 = `
+CREATE TABLE timing (unit TEXT PRIMARY KEY, name TEXT NOT NULL, offset_ms REAL NOT NULL, drift_ppm REAL NOT NULL, drift_u_ppm REAL NOT NULL, blocks INTEGER NOT NULL) WITHOUT ROWID;
+CREATE TABLE seal (body TEXT NOT NULL);
 `;
 
 export function createTakeFile(path: string): Sqlite.Database {

@@ -1,14 +1,17 @@
 import type { Conversion } from '$core/conversion/conversion';
 import { FarrierError } from '$core/errors';
 import type { Rate } from '$core/time/rate';
-import type { TakeHead, TakeState } from '$contract/take';
+import type { TakeHead, TakeState, UnitTiming } from '$contract/take';
 import type Sqlite from 'better-sqlite3';
 import { EnvelopeLevel } from './envelope-levels';
 import { createTakeFile } from './schema';
+import { SampleHashes, seal } from './seal';
 
 /** A row of samples is final once it has this many; a shorter one at the end is written anew at each commit. */
 export const ROW_SAMPLES = 4096;
 const BUFFER_SAMPLES = 65536;
+/** A sample, and its share of the envelope's levels: 4 (1 + 2/16 + 2/256 + …). */
+const BYTES_A_SAMPLE = 4.54;
 
 export interface TakeSignalSetup {
   channelId: string | null;
@@ -56,6 +59,7 @@ export class TakeWriter {
   private readonly insertGap: Sqlite.Statement;
   private readonly growGroup: Sqlite.Statement;
   private readonly lengths: number[];
+  private readonly hashes: SampleHashes;
   private open = false;
   samplesWritten = 0;
 
@@ -110,6 +114,7 @@ export class TakeWriter {
     this.insertNote = db.prepare('INSERT INTO note (offset_ns, kind, says, by) VALUES (?, ?, ?, ?)');
     this.insertGap = db.prepare('INSERT INTO gap VALUES (?, ?, ?, ?)');
     this.growGroup = db.prepare('UPDATE rate_group SET length = ? WHERE id = ?');
+    this.hashes = new SampleHashes(signals.length);
     this.lengths = groups.map(() => 0);
     this.pending = signals.map((_, id) => ({
       buffer: new Float32Array(ROW_SAMPLES),
@@ -136,6 +141,7 @@ export class TakeWriter {
     if (p.count === 0) p.first = first;
     for (let skip = first - p.fed; skip > 0; skip -= NO_VALUES.length)
       p.levels.push(NO_VALUES, NO_VALUES, Math.min(skip, NO_VALUES.length));
+    this.hashes.update(signal, first, new Uint8Array(data.buffer, data.byteOffset, data.byteLength));
     p.levels.push(data, data, data.length);
     p.fed = first + data.length;
     let read = 0;
@@ -225,16 +231,26 @@ export class TakeWriter {
     }
   }
 
-  /** Ends the take and closes the file. */
-  close(state: Exclude<TakeState, 'recording'>, lengthNs: number): void {
+  /** Bytes that the samples and their overview take. */
+  get bytes(): number {
+    return this.samplesWritten * BYTES_A_SAMPLE;
+  }
+
+  /** Ends the take, seals it and closes the file. @param timing of the units' clocks @returns the seal's hash */
+  close(state: Exclude<TakeState, 'recording'>, lengthNs: number, timing: UnitTiming[] = []): string {
     for (const p of this.pending) p.levels.finish();
     this.begin();
+    const addTiming = this.db.prepare('INSERT OR REPLACE INTO timing VALUES (?, ?, ?, ?, ?, ?)');
+    for (const t of timing)
+      addTiming.run(t.unit, t.name, t.offsetMs, t.driftPpm, t.driftUncertaintyPpm, t.blocks);
     const set = this.db.prepare('UPDATE take SET value = ? WHERE key = ?');
     set.run(JSON.stringify(state), 'state');
     set.run(JSON.stringify(lengthNs), 'lengthNs');
     this.commit();
+    const hash = seal(this.db, this.setup.by, this.hashes.digests());
     this.db.pragma('wal_checkpoint(TRUNCATE)');
     this.db.close();
+    return hash;
   }
 }
 

@@ -15,7 +15,7 @@
     return feed.onStep(() => {
       const history = feed.history.get(id);
       if (!history || document.hidden) return;
-      const { min, max } = history.recent(SECONDS * 1000, feed.bucketMs, 400);
+      const { min, max } = history.recent(SECONDS * 1000, 400);
       const n = min.length;
       let sum = 0;
       let count = 0;

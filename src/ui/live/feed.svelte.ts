@@ -1,42 +1,48 @@
-import { CHANNEL_STATES, type ChannelState, type EngineStatus } from '$contract/engine';
+import { CHANNEL_STATES, EMPTY_STATUS, type ChannelState, type EngineStatus } from '$contract/engine';
 import {
   FRAME_KINDS,
   FrameReader,
   decodeBuckets,
+  decodeExtremes,
   decodeJson,
   decodeValues,
+  decodeWave,
+  parseStripKey,
+  type Extremes,
   type Hello,
   type LiveNote,
   type RawFrame,
   type Values,
 } from '$contract/live';
+import type { AlarmNews } from '$contract/alarm';
+import type { PeopleNews } from '$contract/people';
 import { StripHistory } from './history';
+import { WaveHistory } from './wave-history';
 
 const RETRY_MS = 1000;
 const STALE_MS = 2000;
 const NOTES = 100;
+const listed = (names: string[]) => names.map(encodeURIComponent).join(',');
 
 /** The page's one connection to what is measured. Reconnects by itself; says when it is cut off. */
 export class LiveFeed {
   connected = $state(false);
-  status = $state.raw<EngineStatus>({
-    state: 'Watching',
-    take: null,
-    proving: null,
-    units: [],
-    rules: [],
-    outputs: {},
-    actualRates: {},
-  });
+  status = $state.raw<EngineStatus>(EMPTY_STATUS);
   values = $state.raw<Values | null>(null);
+  alarms = $state.raw<AlarmNews>({ open: [], shelved: [], quiet: false });
+  people = $state.raw<PeopleNews | null>(null);
+  extremes = $state.raw<Extremes | null>(null);
   channelIds = $state.raw<string[]>([]);
   notes = $state.raw<LiveNote[]>([]);
   private places = new Map<string, number>();
   /** Counts buckets frames: strips redraw when it rises. */
   private readonly drawers = new Set<() => void>();
+  /** By the keys that were asked for (see stripKey). */
   readonly history = new Map<string, StripHistory>();
+  readonly waves = new Map<string, WaveHistory>();
   bucketMs = 50;
   private strips: string[] = [];
+  private waveIds: string[] = [];
   private abort: AbortController | null = null;
   private heardMs = 0;
 
@@ -46,10 +52,13 @@ export class LiveFeed {
     private readonly onNote: (note: LiveNote) => void,
   ) {}
 
-  /** Asks for these strips; an open connection is replaced when they differ. */
-  want(strips: string[]): void {
-    if (this.abort && strips.join() === this.strips.join()) return;
+  /** Asks for these strips (by key) and for every sample of some channels; an open connection is replaced when they differ. */
+  want(strips: string[], waves: string[] = []): void {
+    if (this.abort && strips.join() === this.strips.join() && waves.join() === this.waveIds.join()) return;
     this.strips = strips;
+    this.waveIds = waves;
+    for (const id of this.waves.keys()) if (!waves.includes(id)) this.waves.delete(id);
+    for (const id of waves) if (!this.waves.has(id)) this.waves.set(id, new WaveHistory());
     this.connect();
   }
 
@@ -74,9 +83,12 @@ export class LiveFeed {
   private async run(abort: AbortController): Promise<void> {
     while (!abort.signal.aborted) {
       try {
-        const response = await fetch(`/api/live?strips=${this.strips.map(encodeURIComponent).join(',')}`, {
-          signal: abort.signal,
-        });
+        const response = await fetch(
+          `/api/live?strips=${listed(this.strips)}&waves=${listed(this.waveIds)}`,
+          {
+            signal: abort.signal,
+          },
+        );
         if (!response.ok || !response.body) throw new Error(`live feed: ${response.status}`);
         const frames = new FrameReader();
         const reader = response.body.getReader();
@@ -94,7 +106,7 @@ export class LiveFeed {
     }
   }
 
-  private take({ kind, payload }: RawFrame): void {
+  private take({ kind, sequence, payload }: RawFrame): void {
     this.connected = true;
     this.heardMs = performance.now();
     switch (kind) {
@@ -102,7 +114,7 @@ export class LiveFeed {
         const hello = decodeJson<Hello>(payload);
         this.bucketMs = hello.bucketMs;
         this.history.clear();
-        for (const id of hello.strips) this.history.set(id, new StripHistory());
+        for (const key of hello.strips) this.history.set(key, new StripHistory(parseStripKey(key).ms));
         const changed = this.channelIds.join() !== hello.channelIds.join();
         const first = this.channelIds.length === 0;
         this.channelIds = hello.channelIds;
@@ -112,8 +124,10 @@ export class LiveFeed {
         return;
       }
       case FRAME_KINDS.buckets: {
-        const { endMs, strips, data } = decodeBuckets(payload);
-        const tracks = this.strips.map((id) => this.history.get(id));
+        const { endMs, bucketMs, strips, data } = decodeBuckets(payload);
+        const tracks = this.strips
+          .filter((key) => parseStripKey(key).ms === bucketMs)
+          .map((key) => this.history.get(key));
         for (let i = 0; i < data.length;) {
           for (let k = 0; k < strips; k++, i += 2) tracks[k]?.push(data[i], data[i + 1]);
         }
@@ -123,6 +137,18 @@ export class LiveFeed {
       }
       case FRAME_KINDS.values:
         this.values = decodeValues(payload);
+        return;
+      case FRAME_KINDS.wave:
+        this.waves.get(this.waveIds[sequence])?.push(decodeWave(payload));
+        return;
+      case FRAME_KINDS.extremes:
+        this.extremes = decodeExtremes(payload);
+        return;
+      case FRAME_KINDS.alarms:
+        this.alarms = decodeJson<AlarmNews>(payload);
+        return;
+      case FRAME_KINDS.people:
+        this.people = decodeJson<PeopleNews>(payload);
         return;
       case FRAME_KINDS.status:
         this.status = decodeJson<EngineStatus>(payload);
@@ -155,6 +181,12 @@ export class LiveFeed {
 
   value(id: string): number {
     return this.values?.last[this.placeOf(id)] ?? NaN;
+  }
+  /** Lowest, highest and mean since the take's start or a reset. */
+  since(id: string): { min: number; max: number; mean: number } {
+    const k = this.placeOf(id);
+    const { min, max, mean } = this.extremes ?? {};
+    return { min: min?.[k] ?? NaN, max: max?.[k] ?? NaN, mean: mean?.[k] ?? NaN };
   }
   raw(id: string): number {
     return this.values?.raw[this.placeOf(id)] ?? NaN;

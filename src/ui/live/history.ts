@@ -8,6 +8,9 @@ export class StripHistory {
   /** End of the newest bucket, ms. */
   endMs = 0;
 
+  /** @param bucketMs width of a bucket */
+  constructor(readonly bucketMs = 50) {}
+
   push(min: number, max: number): void {
     const slot = this.count++ % StripHistory.CAPACITY;
     this.min[slot] = min;
@@ -16,11 +19,8 @@ export class StripHistory {
 
   /** Extremes of the last `spanMs`, thinned to about `wanted` points; thinning stands still against the buckets, so that a moving
    *  strip does not shimmer. @returns times of the points in ms and their extremes */
-  recent(
-    spanMs: number,
-    bucketMs: number,
-    wanted: number,
-  ): { ms: Float64Array; min: Float32Array; max: Float32Array } {
+  recent(spanMs: number, wanted: number): { ms: Float64Array; min: Float32Array; max: Float32Array } {
+    const { bucketMs } = this;
     const held = Math.min(this.count, StripHistory.CAPACITY, Math.ceil(spanMs / bucketMs));
     const per = Math.max(1, Math.ceil(held / wanted));
     const first = Math.floor((this.count - held) / per);

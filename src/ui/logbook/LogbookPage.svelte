@@ -1,23 +1,27 @@
 <script lang="ts">
+  import { goto } from '$app/navigation';
   import { resolve } from '$app/paths';
   import { Button, Input } from 'flowbite-svelte';
-  import { call, faultText } from '../api';
+  import { Fault, faultText, type FaultText } from '../api';
   import Empty from '../kit/Empty.svelte';
   import { useShell } from '../shell/shell.svelte';
   import type { LogEntry, Overview } from '$contract/overview';
 
-  type Props = { overview: Overview; entries: LogEntry[] };
-  let { overview, entries }: Props = $props();
+  type Props = {
+    overview: Overview;
+    entries: LogEntry[];
+    kinds: string[];
+    chain: { whole: boolean; says: string };
+    filter: { kind?: string; takeId?: string; text?: string };
+  };
+  let { overview, entries, kinds, chain, filter }: Props = $props();
   const shell = useShell();
 
-  let search = $state('');
   let note = $state('');
-  const found = $derived(
-    entries.filter((e) => `${e.kind} ${e.says} ${e.by}`.toLowerCase().includes(search.toLowerCase())),
-  );
+  let picture = $state<FileList>();
   const days = $derived.by(() => {
-    const byDay: Record<string, typeof found> = {};
-    for (const e of found)
+    const byDay: Record<string, typeof entries> = {};
+    for (const e of entries)
       (byDay[
         new Date(e.at).toLocaleDateString('en-GB', {
           weekday: 'long',
@@ -30,10 +34,26 @@
   });
   const takeName = (id: string | null) => overview.takes.find((t) => t.id === id)?.name;
 
+  const query = (change: Record<string, string | number | undefined>) => {
+    const all = { kind: filter.kind, take: filter.takeId, find: filter.text, ...change };
+    return Object.entries(all)
+      .filter(([, value]) => value)
+      .map(([key, value]) => `${key}=${encodeURIComponent(value!)}`)
+      .join('&');
+  };
+  const show = (change: Record<string, string>) =>
+    void goto(resolve(`/logbook?${query(change)}`), { keepFocus: true, replaceState: true });
+
   async function add() {
+    const form = new FormData();
+    form.set('says', note);
+    if (picture?.[0]) form.set('picture', picture[0]);
     try {
-      await call('POST', '/api/logbook', { says: note });
+      const response = await fetch('/api/logbook', { method: 'POST', body: form });
+      if (!response.ok)
+        throw new Fault(((await response.json()) as { error: FaultText }).error, response.status);
       note = '';
+      picture = undefined;
       await shell.refresh();
     } catch (error) {
       shell.say(faultText(error));
@@ -46,14 +66,33 @@
     <h1>Logbook</h1>
     <span class="aside">what happened, written by itself</span>
     <div class="actions">
+      <select
+        value={filter.kind ?? ''}
+        aria-label="Kind"
+        onchange={(e) => show({ kind: e.currentTarget.value })}
+      >
+        <option value="">everything</option>
+        {#each kinds as kind (kind)}<option value={kind}>{kind}</option>{/each}
+      </select>
+      <select
+        value={filter.takeId ?? ''}
+        aria-label="Take"
+        onchange={(e) => show({ take: e.currentTarget.value })}
+      >
+        <option value="">all takes and between</option>
+        {#each overview.takes as take (take.id)}<option value={take.id}>{take.name}</option>{/each}
+      </select>
       <div class="search">
         <Input
           size="sm"
           placeholder="Find in the logbook"
-          bind:value={search}
+          value={filter.text ?? ''}
+          oninput={(e: Event) => show({ find: (e.currentTarget as HTMLInputElement).value })}
           aria-label="Find in the logbook"
         />
       </div>
+      <a class="dotted" href={resolve(`/api/logbook?as=pdf&${query({})}`)} download>PDF</a>
+      <a class="dotted" href={resolve(`/api/logbook?as=csv&${query({})}`)} download>CSV</a>
     </div>
   </div>
   <form
@@ -70,10 +109,23 @@
       bind:value={note}
       aria-label="Note"
     />
+    <label class="dotted picture"
+      >{picture?.[0]?.name ?? 'picture'}<input
+        type="file"
+        accept="image/png,image/jpeg,image/webp"
+        bind:files={picture}
+        aria-label="Picture"
+      /></label
+    >
     <Button size="sm" color="alternative" type="submit" disabled={!note.trim()}>Add the note</Button>
   </form>
+  <p class="chain" class:broken={!chain.whole}>{chain.whole ? '●' : '◆'} {chain.says}</p>
   {#if entries.length === 0}
-    <Empty says="Nothing has happened in this job yet." />
+    <Empty
+      says={filter.kind || filter.text || filter.takeId
+        ? 'Nothing in the logbook says that.'
+        : 'Nothing has happened in this job yet.'}
+    />
   {:else}
     <div class="card book">
       {#each days as [day, entries] (day)}
@@ -87,6 +139,11 @@
                 <td class="kind {e.kind}">{e.kind}</td>
                 <td
                   >{e.says}{#if name}&ensp;<a class="dotted" href={resolve(`/inspect/${e.takeId}`)}>{name}</a
+                    >{/if}{#if e.picture}<a
+                      href={resolve(`/api/pictures/${e.picture}`)}
+                      target="_blank"
+                      rel="noopener"
+                      ><img src="/api/pictures/{e.picture}" alt="Belongs to the note" loading="lazy" /></a
                     >{/if}</td
                 >
                 <td class="muted by">{e.by}</td>
@@ -94,18 +151,57 @@
             {/each}
           </tbody>
         </table>
-      {:else}
-        <p class="muted none">Nothing in the logbook says that.</p>
       {/each}
       {#if entries.length === 200}<a
           class="dotted older"
-          href="{resolve('/logbook')}?before={entries.at(-1)?.id}">older entries</a
+          href="{resolve('/logbook')}?{query({ before: entries.at(-1)?.id })}">older entries</a
         >{/if}
     </div>
   {/if}
 </div>
 
 <style>
+  .actions select {
+    font-size: 13px;
+    border: 1px solid var(--line);
+    border-radius: var(--radius);
+    background-color: var(--card);
+    padding: 4px 28px 4px 9px;
+    max-width: 170px;
+  }
+  .actions a {
+    align-self: center;
+  }
+  .chain {
+    margin: -4px 0;
+    font-size: 12.5px;
+    color: var(--moss);
+  }
+  .chain.broken {
+    color: var(--red);
+  }
+  .picture {
+    align-self: center;
+    white-space: nowrap;
+    max-width: 160px;
+    overflow: hidden;
+    text-overflow: ellipsis;
+    cursor: pointer;
+  }
+  .picture input {
+    position: absolute;
+    opacity: 0;
+    width: 1px;
+  }
+  .picture:focus-within {
+    outline: 2px solid var(--plum);
+  }
+  img {
+    max-height: 120px;
+    border-radius: 5px;
+    margin-top: 4px;
+    border: 1px solid var(--line);
+  }
   .search {
     width: 190px;
   }
@@ -153,8 +249,7 @@
     font-size: 12px;
     text-align: right;
   }
-  .older,
-  .none {
+  .older {
     display: inline-block;
     margin-top: 10px;
   }

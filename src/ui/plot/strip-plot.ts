@@ -74,6 +74,7 @@ export class StripPlot {
     max: ArrayLike<number>,
     from: number,
     to: number,
+    range: { min: number; max: number } | null = null,
   ): void {
     const { points } = this;
     const n = times.length;
@@ -89,7 +90,8 @@ export class StripPlot {
       if (max[i] > high) high = max[i];
     }
     points.length = 2 * n;
-    this.fit(low, high);
+    if (range) [this.low, this.high] = [range.min, range.max];
+    else this.fit(low, high);
     const { x, y } = this.chart.options.scales!;
     x!.min = from;
     x!.max = to;

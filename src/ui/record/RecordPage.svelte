@@ -2,17 +2,22 @@
   import { resolve } from '$app/paths';
   import { onMount } from 'svelte';
   import { roleOf, type Channel } from '$contract/channel';
-  import { planSentence, ruleSentence } from '$contract/plan';
+  import { waitedFor } from '$contract/plan';
+  import { stripKey } from '$contract/live';
   import { Button } from 'flowbite-svelte';
   import { tinykeys } from 'tinykeys';
   import { call, faultText } from '../api';
   import Empty from '../kit/Empty.svelte';
   import LiveStrip from '../plot/LiveStrip.svelte';
   import TimeAxis from '../plot/TimeAxis.svelte';
-  import DrivenControl from '../record/DrivenControl.svelte';
-  import LiveMarks from '../record/LiveMarks.svelte';
-  import StripChoice from '../record/StripChoice.svelte';
-  import SentenceView from '../sentence/SentenceView.svelte';
+  import DrivenControl from './DrivenControl.svelte';
+  import LiveMarks from './LiveMarks.svelte';
+  import PlanPicker from './PlanPicker.svelte';
+  import PlanView from './PlanView.svelte';
+  import RecordTabs from './RecordTabs.svelte';
+  import RehearsalView from './RehearsalView.svelte';
+  import RuleList from './RuleList.svelte';
+  import StripChoice from './StripChoice.svelte';
   import { liveText, namesOf, plusMinusText, unitText } from '../shell/reading';
   import { useShell } from '../shell/shell.svelte';
   import type { Overview } from '$contract/overview';
@@ -22,7 +27,9 @@
   const shell = useShell();
   const { feed } = shell;
 
-  const SPANS = [10, 30, 60, 300, 600];
+  const SPANS = [10, 60, 600, 3600, 86_400];
+  const spanText = (s: number) =>
+    s < 60 ? `${s} s` : s < 3600 ? `${s / 60} min` : s < 86_400 ? `${s / 3600} h` : `${s / 86_400} d`;
   const channels = $derived(overview.channels);
   const names = $derived(namesOf(channels));
   let table = $state(false);
@@ -31,16 +38,17 @@
   let chosen = $state<string[]>([]);
   let changing = $state(false);
   let marking = $state(false);
+  let rehearsing = $state(false);
 
   /** The start's channel first, then one of each group, so that the first look shows something of everything. */
   function usual(all: Channel[]): string[] {
-    const start = overview.plan.plan.startChannel;
+    const waited = waitedFor(overview.plan.plan);
     const seen = new Set<string>();
     const perGroup = all.filter(
       (c) =>
         roleOf(c) === 'measured' && feed.stateOf(c.id) !== 'open' && !seen.has(c.group) && seen.add(c.group),
     );
-    return [...new Set([...(start ? [start] : []), ...perGroup.map((c) => c.id)])].slice(0, 4);
+    return [...new Set([...waited, ...perGroup.map((c) => c.id)])].slice(0, 4);
   }
   const key = $derived(`farrier-strips-${overview.job.id}`);
   onMount(() => {
@@ -56,7 +64,8 @@
     act();
   };
   $effect(() => {
-    if (chosen.length) feed.want(chosen.filter((id) => channels.some((c) => c.id === id)));
+    if (chosen.length)
+      feed.want(chosen.filter((id) => channels.some((c) => c.id === id)).map((id) => stripKey(id, spanS)));
   });
   const strips = $derived(chosen.flatMap((id) => channels.find((c) => c.id === id) ?? []));
   const shown = $derived(
@@ -65,11 +74,7 @@
   const driven = $derived(channels.filter((c) => roleOf(c) === 'driven'));
 
   const change = async (field: string, value: unknown) => {
-    await call('PATCH', '/api/plan', { [field]: value });
-    await shell.refresh();
-  };
-  const changeRule = (id: string) => async (field: string, value: unknown) => {
-    await call('PATCH', `/api/rules/${id}`, { [field]: value });
+    await call('PATCH', `/api/plans/${overview.plan.id}`, { [field]: value });
     await shell.refresh();
   };
   async function act(method: 'POST' | 'DELETE', path: string, body?: unknown) {
@@ -85,15 +90,6 @@
     await act('POST', '/api/record', { do: 'mark', says: 'Mark' });
     marking = false;
   }
-  const addRule = () =>
-    act('POST', '/api/rules', { channel: channels[0]?.id ?? null, output: driven[0]?.id ?? null });
-  const ruleState = (id: string) => {
-    const state = feed.status.rules.find((r) => r.id === id);
-    if (!state) return 'idle: its channel is not measured';
-    if (!state.fired || !state.lastMs) return state.holds ? 'holds' : 'armed';
-    const time = new Date(state.lastMs).toLocaleTimeString('en-GB');
-    return `${state.holds ? 'holds' : 'armed'} · fired ${state.fired === 1 ? 'once' : `${state.fired} times`}, ${time}`;
-  };
   function choose(ids: string[]) {
     chosen = ids;
     localStorage.setItem(key, JSON.stringify(ids));
@@ -105,10 +101,17 @@
 </script>
 
 <div class="page">
+  <RecordTabs boards={overview.boards} />
   <div class="page-head">
-    <h1>{overview.plan.name}</h1>
-    <span class="aside">recording plan · {takesToday === 1 ? '1 take' : `${takesToday} takes`} today</span>
+    <PlanPicker plans={overview.plans} current={overview.plan} />
+    <span class="aside">{takesToday === 1 ? '1 take' : `${takesToday} takes`} today</span>
     <div class="actions">
+      <Button
+        size="sm"
+        color="alternative"
+        aria-pressed={rehearsing}
+        onclick={() => (rehearsing = !rehearsing)}>Rehearse</Button
+      >
       <Button size="sm" color="alternative" onclick={() => (changing = !changing)}>Choose strips</Button>
       <Button size="sm" color="alternative" onclick={() => (table = !table)}
         >{table ? 'Plan as a sentence' : 'Plan as a table'}</Button
@@ -120,36 +123,36 @@
       ><Button href={resolve('/channels')}>To the channels</Button></Empty
     >
   {:else}
-    <div class="plan" class:table>
-      <SentenceView
-        sentence={planSentence}
-        value={overview.plan.plan}
-        {names}
-        {change}
-        {table}
-        size="large"
-      />
+    <div class="setup" class:table>
+      <div class="plan">
+        <PlanView plan={overview.plan.plan} {names} {change} {table} />
+      </div>
+      <section class="rules" aria-label="Rules">
+        <RuleList rules={overview.rules} {names} firstChannel={channels[0]?.id ?? null} />
+      </section>
     </div>
     <div class="columns">
-      <section class="card live" aria-label="Live strips">
-        <div class="strips">
-          {#each strips as channel (`${channel.id} ${shell.night}`)}<LiveStrip
-              {channel}
-              {feed}
-              spanMs={spanS * 1000}
-              night={shell.night}
-              {held}
-            />{/each}
-          <LiveMarks {feed} spanMs={spanS * 1000} {held} />
-        </div>
-        <TimeAxis from={-spanS} to={0} live />
-        <div class="spans" role="radiogroup" aria-label="Time shown">
-          {#each SPANS as s (s)}<button role="radio" aria-checked={s === spanS} onclick={() => (spanS = s)}
-              >{s < 60 ? `${s} s` : `${s / 60} min`}</button
-            >{/each}
-          {#if held}<span class="held">Holding the view; recording goes on</span>{/if}
-        </div>
-      </section>
+      {#if rehearsing}<RehearsalView {overview} close={() => (rehearsing = false)} />{:else}
+        <section class="card live" aria-label="Live strips">
+          <div class="strips">
+            {#each strips as channel (`${channel.id} ${shell.night}`)}<LiveStrip
+                {channel}
+                {feed}
+                spanMs={spanS * 1000}
+                night={shell.night}
+                {held}
+              />{/each}
+            <LiveMarks {feed} spanMs={spanS * 1000} {held} />
+          </div>
+          <TimeAxis from={-spanS} to={0} live />
+          <div class="spans" role="radiogroup" aria-label="Time shown">
+            {#each SPANS as s (s)}<button role="radio" aria-checked={s === spanS} onclick={() => (spanS = s)}
+                >{spanText(s)}</button
+              >{/each}
+            {#if held}<span class="held">Holding the view; recording goes on</span>{/if}
+          </div>
+        </section>
+      {/if}
       <div class="side">
         <section class="card">
           <div class="row">
@@ -190,25 +193,6 @@
               />{/each}
           </section>
         {/if}
-        <section class="card rules">
-          <div class="row">
-            <h2>Rules</h2>
-            <button class="dotted small" onclick={() => void addRule()}>add a rule</button>
-          </div>
-          {#each overview.rules as { id, rule } (id)}
-            <div class="rule">
-              <SentenceView sentence={ruleSentence} value={rule} {names} change={changeRule(id)} />
-              <p class="muted small">
-                {ruleState(id)}
-                <button
-                  class="remove"
-                  aria-label="Remove this rule"
-                  onclick={() => void act('DELETE', `/api/rules/${id}`)}>remove</button
-                >
-              </p>
-            </div>
-          {:else}<p class="muted">Nothing happens by itself yet.</p>{/each}
-        </section>
       </div>
     </div>
     <footer>
@@ -229,9 +213,21 @@
 {#if changing}<StripChoice {channels} {chosen} {choose} close={() => (changing = false)} />{/if}
 
 <style>
-  .plan.table {
-    max-height: 40%;
+  .setup {
+    display: grid;
+    grid-template-columns: minmax(0, 1.05fr) minmax(0, 1fr);
+    gap: 26px;
+    max-height: 38%;
+    min-height: 0;
+    flex-shrink: 0;
+  }
+  .setup > * {
     overflow: auto;
+    min-height: 0;
+  }
+  .rules {
+    border-left: 1px solid var(--line);
+    padding-left: 20px;
   }
   .columns {
     display: grid;
@@ -278,11 +274,6 @@
     flex-direction: column;
     gap: 12px;
     min-height: 0;
-    overflow: auto;
-  }
-  .rules {
-    flex: 1;
-    min-height: 90px;
     overflow: auto;
   }
   .side section {
@@ -338,9 +329,6 @@
   .rule :global(.sentence) {
     font-size: 13px;
     line-height: 1.55;
-  }
-  .rule p {
-    margin: 0;
   }
   .remove:hover {
     color: var(--red);

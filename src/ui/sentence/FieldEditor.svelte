@@ -57,7 +57,7 @@
       const range = held as { min: number; max: number } | null;
       low = range ? numberText(range.min) : '';
       high = range ? numberText(range.max) : '';
-    } else if (info.editor === 'channels') picked = [...(held as string[])];
+    } else if (info.editor === 'channels' || info.editor === 'several') picked = [...(held as string[])];
     const at = anchor.getBoundingClientRect();
     const { offsetWidth, offsetHeight } = box;
     place = {
@@ -105,6 +105,7 @@
             .filter(Boolean),
         );
       case 'channels':
+      case 'several':
         return take(picked);
       case 'choice': {
         const number = typeof held === 'number' ? parseNumber(text.replace(unit, '')) : NaN;
@@ -196,6 +197,20 @@
         onclick={() => (picked = [])}>All</button
       >
     </div>
+  {:else if info.editor === 'several'}
+    <div class="choices">
+      {#each choices as choice (choice)}
+        <label
+          ><input
+            type="checkbox"
+            checked={picked.includes(String(choice))}
+            onchange={() => toggle(String(choice))}
+          />
+          {choice}</label
+        >
+      {/each}
+    </div>
+    <div class="row"><button class="take" onclick={submit}>Take {picked.length || 'none'}</button></div>
   {:else if info.editor === 'range'}
     <div class="row">
       <input type="text" inputmode="decimal" bind:value={low} aria-label="Lower end" size="8" /> to

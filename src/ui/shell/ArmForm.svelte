@@ -1,92 +1,225 @@
-<!-- The facts asked before a take, as one short form. -->
+<!-- Before a take: what is wrong or doubtful, each with its way out, and the facts that are asked, as one short form. -->
 <script lang="ts">
+  import { goto } from '$app/navigation';
   import { resolve } from '$app/paths';
   import { takeName, type Plan } from '$contract/plan';
-  import type { Proof } from '$contract/proof';
+  import { objections, type PreflightCheck } from '$contract/preflight';
+  import type { Fact } from '$contract/fact';
   import { Button, Input, Label, Modal } from 'flowbite-svelte';
   import FaultNote from '../kit/FaultNote.svelte';
-  import { call, type FaultText } from '../api';
+  import { call, faultText, type FaultText } from '../api';
 
   type Props = {
     open: boolean;
+    name: string;
     plan: Plan;
+    serials: string[];
     last: Record<string, string>;
     number: number;
     fault: FaultText | null;
-    arm: (facts: Record<string, string>) => void;
+    arm: (facts: Record<string, string>, reason: string) => void;
   };
-  let { open = $bindable(), plan, last, number, fault, arm }: Props = $props();
+  let { open = $bindable(), name, plan, serials, last, number, fault, arm }: Props = $props();
 
-  let due = $state.raw<(Proof & { name: string })[]>([]);
+  let checks = $state.raw<PreflightCheck[] | null>(null);
+  let lookFault = $state<FaultText | null>(null);
   let facts = $state<Record<string, string>>({});
+  let reason = $state('');
+  let all = $state(false);
   $effect(() => {
-    if (open) void look();
-    if (open) facts = Object.fromEntries(plan.facts.map((f) => [f, last[f] ?? '']));
+    if (!open) return;
+    checks = null;
+    reason = '';
+    all = false;
+    void look();
+    facts = Object.fromEntries(
+      plan.facts.map((f) => [f.name, f.offer === 'asked afresh' ? '' : (last[f.name] ?? '')]),
+    );
   });
 
-  /** What is not proven is said, but must not keep the form from opening. */
   async function look() {
-    due = await call<typeof due>('GET', '/api/calibrate/due').catch(() => []);
+    try {
+      checks = await call<PreflightCheck[]>('GET', '/api/record/preflight');
+      lookFault = null;
+    } catch (error) {
+      checks = [];
+      lookFault = faultText(error);
+    }
   }
+  async function take({ way }: PreflightCheck) {
+    if (way?.href) {
+      open = false;
+      return void goto(resolve(way.href as '/record'));
+    }
+    if (!way?.act) return;
+    try {
+      await call(way.act.method, way.act.path, way.act.body);
+      // Outputs take a moment to be where they were sent.
+      setTimeout(() => void look(), 400);
+    } catch (error) {
+      lookFault = faultText(error);
+    }
+  }
+  const against = $derived(objections(checks ?? []));
+  const shown = $derived(all ? (checks ?? []) : (checks ?? []).slice(0, 5));
+  const SIGN = { wrong: '■', doubtful: '▲', 'good to know': '●' };
+  const asked = $derived(plan.facts.filter((f) => f.kind !== 'channel'));
+  const typed = (f: Fact) => (f.kind === 'number' ? 'decimal' : 'text');
 </script>
 
-<Modal bind:open title="Before the take" size="sm" class="arm-form">
+<Modal bind:open title="Before the take · {name}" size="md" class="arm-form">
   <form
     onsubmit={(e) => {
       e.preventDefault();
-      arm(facts);
+      arm(facts, reason);
     }}
   >
-    {#each plan.facts as fact, i (fact)}
-      <Label for="fact-{i}" class="mb-1">{fact}</Label>
-      <Input id="fact-{i}" name={fact} bind:value={facts[fact]} class="mb-3" autocomplete="off" size="md" />
-    {/each}
-    <p class="muted">
-      It will be named <strong class="mono">{takeName(plan.naming, facts, number)}</strong>. The facts are
-      kept in the take.
-    </p>
-    {#if due.length}
-      <div class="due" role="alert">
-        <strong>▲ {due.length} of the plan’s channels {due.length === 1 ? 'is' : 'are'} not proven</strong>
-        <ul>
-          {#each due.slice(0, 4) as d (d.channelId)}<li>
-              <a class="dotted" href={resolve(`/calibrate/${d.channelId}`)} onclick={() => (open = false)}
-                >{d.name}</a
-              >:
-              {d.verdict}. <span class="muted">{d.why} {d.next}</span>
-            </li>{/each}
-        </ul>
-        {#if due.length > 4}<a class="dotted" href={resolve('/calibrate')} onclick={() => (open = false)}
-            >and {due.length - 4} more</a
-          >{/if}
-        <p class="muted">The take can be armed all the same; it keeps this list.</p>
+    {#if asked.length}
+      <div class="facts">
+        {#each asked as fact, i (fact.name)}
+          <div>
+            <Label for="fact-{i}" class="mb-1"
+              >{fact.name}{fact.factUnit ? `, ${fact.factUnit}` : ''}{#if fact.required === 'may be left out'}
+                <span class="muted">may be left out</span>{/if}</Label
+            >
+            {#if fact.kind === 'choice' || fact.kind === 'yes/no'}
+              <select id="fact-{i}" bind:value={facts[fact.name]}>
+                <option value=""></option>
+                {#each fact.kind === 'choice' ? fact.options : ['yes', 'no'] as option (option)}<option
+                    value={option}>{option}</option
+                  >{/each}
+              </select>
+            {:else}
+              <Input
+                id="fact-{i}"
+                name={fact.name}
+                bind:value={facts[fact.name]}
+                inputmode={typed(fact)}
+                list={fact.kind === 'serial' ? 'known-serials' : undefined}
+                autocomplete="off"
+                size="md"
+              />
+            {/if}
+          </div>
+        {/each}
       </div>
+      <datalist id="known-serials"
+        >{#each serials as serial (serial)}<option value={serial}></option>{/each}</datalist
+      >
     {/if}
-    {#if fault}<FaultNote {fault} />{/if}
+    <p class="muted">
+      It will be named <strong class="mono"
+        >{takeName(plan.naming, facts, number, { plan: name, atMs: Date.now() })}</strong
+      >{#if plan.folder}, in <strong class="mono"
+          >{takeName(plan.folder, facts, number, { plan: name, atMs: Date.now() })}</strong
+        >{/if}. The facts are kept in the take.
+    </p>
+    <div class="list" aria-label="Pre-flight" role="group">
+      {#if checks === null}<p class="muted">Looking at everything once …</p>
+      {:else if against.length === 0}<p class="well">● Nothing is wrong or doubtful.</p>
+      {:else}<strong class="sum"
+          >{against.length === 1 ? 'One thing is' : `${against.length} things are`} wrong or doubtful</strong
+        >{/if}
+      <ul>
+        {#each shown as c, k (k)}
+          <li class={c.how.replaceAll(' ', '-')}>
+            <span class="sign" title={c.how}>{SIGN[c.how]}</span>
+            <span class="what"
+              ><strong>{c.where}</strong>
+              {c.what}. <span class="muted">{c.why ?? ''} {c.next}</span></span
+            >
+            {#if c.way}<button type="button" class="dotted" onclick={() => void take(c)}>{c.way.label}</button
+              >{/if}
+          </li>
+        {/each}
+      </ul>
+      {#if (checks?.length ?? 0) > shown.length}<button
+          type="button"
+          class="dotted"
+          onclick={() => (all = true)}>and {checks!.length - shown.length} more</button
+        >{/if}
+    </div>
+    {#if against.length}
+      <Label for="reason" class="mb-1">Why it is armed all the same</Label>
+      <Input
+        id="reason"
+        bind:value={reason}
+        placeholder="Kept in the take"
+        autocomplete="off"
+        maxlength={200}
+      />
+    {/if}
+    {#if lookFault}<FaultNote fault={lookFault} />{/if}
+    {#if fault}<div class="fault"><FaultNote {fault} /></div>{/if}
     <div class="row">
-      <Button type="submit">Arm</Button>
+      <Button type="submit" disabled={checks === null}>{against.length ? 'Arm anyway' : 'Arm'}</Button>
       <Button color="alternative" onclick={() => (open = false)}>Not yet</Button>
     </div>
   </form>
 </Modal>
 
 <style>
-  .due {
-    border: 1px solid var(--ochre-fill);
-    border-radius: var(--radius);
-    padding: 9px 12px;
-    margin-top: 10px;
+  .facts {
+    display: grid;
+    grid-template-columns: 1fr 1fr;
+    gap: 10px 16px;
+    margin-bottom: 10px;
   }
-  .due strong {
+  select {
+    width: 100%;
+    border: 1px solid var(--line);
+    border-radius: var(--radius);
+    background-color: var(--paper);
+    font-size: 14px;
+    padding: 7px 10px;
+  }
+  .list {
+    border-top: 1px solid var(--line);
+    border-bottom: 1px solid var(--line);
+    padding: 8px 0;
+    margin: 10px 0;
+    max-height: 300px;
+    overflow: auto;
+  }
+  .list p {
+    margin: 0;
+  }
+  .sum {
     color: var(--ochre);
   }
-  .due ul {
-    margin: 5px 0;
-    padding-left: 16px;
-    list-style: disc;
+  .well {
+    color: var(--moss);
   }
-  .due p {
-    margin: 5px 0 0;
+  li {
+    display: flex;
+    gap: 9px;
+    align-items: baseline;
+    padding: 4px 0;
+    border-bottom: 1px solid var(--hair);
+    line-height: 1.4;
+  }
+  li:last-child {
+    border: 0;
+  }
+  .what {
+    flex: 1;
+  }
+  li button {
+    flex-shrink: 0;
+    font-size: 12.5px;
+  }
+  .wrong .sign {
+    color: var(--red);
+  }
+  .doubtful .sign {
+    color: var(--ochre);
+  }
+  .good-to-know .sign {
+    color: var(--muted);
+    font-size: 9px;
+  }
+  .fault {
+    margin-top: 10px;
   }
   .row {
     display: flex;

@@ -10,6 +10,7 @@
     ['S', 'start the armed take'],
     ['E', 'end the take'],
     ['R', 'all outputs to rest'],
+    ['Q', 'silence the alarm; it stays visible'],
     ['U', 'show readings with their uncertainty'],
     ['Ctrl Z', 'undo the last change; with Shift, redo'],
   ];

@@ -4,7 +4,9 @@
   import { clockText } from '$core/readings';
   import { Button } from 'flowbite-svelte';
   import { useShell } from './shell.svelte';
+  import AlarmBell from './AlarmBell.svelte';
   import Comb from './Comb.svelte';
+  import PeopleBox from './PeopleBox.svelte';
 
   type Props = {
     job: { name: string; place: string };
@@ -33,6 +35,9 @@
   const provingText = $derived(
     feed.status.proving ? `reading ${feed.status.proving.step === 'zero' ? 'zeros' : 'shunts'}` : '',
   );
+  const startText = $derived(
+    take?.startsMs ? `, starts ${new Date(take.startsMs).toLocaleTimeString('en-GB')}` : '',
+  );
   const elapsed = $derived(take?.startedMs && feed.values ? (feed.values.timeMs - take.startedMs) / 1000 : 0);
 </script>
 
@@ -45,6 +50,7 @@
   <div class="rule"></div>
   <Comb {channels} {feed} />
   <div class="counts muted" aria-live="polite">{feed.connected ? counts : ''}</div>
+  <AlarmBell />
   <div class="rule"></div>
   <div class="state" role="status">
     {#if !feed.connected}
@@ -55,12 +61,18 @@
       {:else}<span class="mono ember clock">{clockText(elapsed)}</span>{/if}
     {:else if acquisition === 'Armed'}
       <span class="dot armed"></span> <strong>Armed</strong>
-      <span class="muted">{feed.status.proving ? provingText : take?.name}</span>
+      <span class="muted">{feed.status.proving ? provingText : `${take?.name}${startText}`}</span>
     {:else}
       <span class="dot"></span> <strong>Watching</strong> <span class="muted">not recording</span>
     {/if}
   </div>
   {#if acquisition === 'Recording'}
+    {#if take && (take.left !== 0 || take.follows)}<Button
+        size="sm"
+        color="alternative"
+        title={take.follows ? `${take.follows} follows` : 'It is armed again after this take'}
+        onclick={() => act('disarm')}>{take.left > 0 ? `${take.left} more` : 'Goes on'} ✕</Button
+      >{/if}
     <Button class="ember-button" size="sm" onclick={() => act('end')}>End take <kbd>E</kbd></Button>
   {:else if acquisition === 'Armed'}
     <Button size="sm" color="alternative" onclick={() => act('disarm')}>Disarm</Button>
@@ -69,6 +81,7 @@
   {:else}
     <Button size="sm" onclick={arm} disabled={!feed.connected}>Arm <kbd>A</kbd></Button>
   {/if}
+  <PeopleBox />
 </header>
 
 <style>

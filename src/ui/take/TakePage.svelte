@@ -10,6 +10,7 @@
   import Cursors from '../take/Cursors.svelte';
   import ExportForm from '../take/ExportForm.svelte';
   import NewStudy from '../study/NewStudy.svelte';
+  import TakeFacts from '../take/TakeFacts.svelte';
   import TakeStrips from '../take/TakeStrips.svelte';
   import { useShell } from '../shell/shell.svelte';
   import type { Overview } from '$contract/overview';
@@ -279,49 +280,7 @@
           <span class="mono">{readingText(1 / Math.abs(cursors[1] - cursors[0]), { digits: 4 })}</span> Hz.
         </p>
       </section>
-      <section class="card facts">
-        <h2>Facts</h2>
-        <dl>
-          {#each Object.entries(take.head.facts) as [name, value] (name)}<dt class="muted">{name}</dt>
-            <dd>{value}</dd>{/each}
-        </dl>
-        <p class="small">{take.head.planText}</p>
-        {#if take.proofs.length}
-          <h2>Shunts around the take</h2>
-          <table class="plain proofs" data-testid="proofs">
-            <thead
-              ><tr
-                ><th>Bridge</th><th class="num">step</th><th class="num">zero moved</th><th class="num"
-                  >step moved</th
-                ></tr
-              ></thead
-            >
-            <tbody>
-              {#each take.proofs as p (p.name)}
-                <tr data-name={p.name}>
-                  <td>{p.name}</td>
-                  <td class="num"
-                    >{p.stepBefore === null ? '–' : readingText(p.stepBefore, { digits: 4 })} {p.unit}</td
-                  >
-                  <td class="num">{p.zeroMoved === null ? '–' : readingText(p.zeroMoved, { digits: 2 })}</td>
-                  <td class="num">{p.stepMoved === null ? '–' : `${fixed(100 * p.stepMoved, 2)} %`}</td>
-                </tr>
-              {/each}
-            </tbody>
-          </table>
-        {/if}
-        <h2>Marks and events</h2>
-        <ul>
-          {#each take.notes as note (note.id)}<li>
-              <button onclick={() => place(chosen, note.atS)}
-                ><span class="mono">{clockText(note.atS)}</span> {note.says}</button
-              >
-            </li>{/each}
-          {#each take.gaps as gap (gap.fromS)}<li class="red">
-              <span class="mono">{clockText(gap.fromS)}</span> gap of {(gap.toS - gap.fromS).toFixed(2)} s: {gap.reason}
-            </li>{/each}
-        </ul>
-      </section>
+      <TakeFacts {take} place={(atS) => place(chosen, atS)} />
     </aside>
   </div>
 </div>
@@ -338,11 +297,6 @@
   .meaning {
     margin: 0;
     color: var(--ochre);
-  }
-  .proofs td,
-  .proofs th {
-    font-size: 12px;
-    padding: 2px 4px;
   }
   .columns {
     display: grid;
@@ -422,40 +376,5 @@
     padding: 6px 8px;
     font-size: 12px;
     margin: 0;
-  }
-  .facts {
-    padding: 10px 14px;
-    overflow: auto;
-    flex: 1;
-    min-height: 0;
-  }
-  dl {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 2px 8px;
-  }
-  dd {
-    font-weight: 600;
-    margin-right: 10px;
-  }
-  .small {
-    font-size: 12.5px;
-    margin: 4px 0 8px;
-  }
-  li {
-    font-size: 12.5px;
-  }
-  li button {
-    text-align: left;
-  }
-  li button:hover {
-    background: var(--tint);
-  }
-  li .mono {
-    color: var(--muted);
-    font-size: 12px;
-  }
-  .red {
-    color: var(--red);
   }
 </style>

@@ -13,7 +13,8 @@ import {
   encodeJson,
   encodeValues,
 } from '$contract/live';
-import { EMPTY_PLAN, planSentence, takeName } from '$contract/plan';
+import { EMPTY_PLAN, Plan, planText, takeName } from '$contract/plan';
+import { when } from '$core/condition/condition';
 import { channel } from '../rig';
 
 const read = (c: Channel, raw: number, junction?: number) => {
@@ -129,14 +130,25 @@ describe('calibration by points', () => {
 test('a plan says itself as a sentence, and takes are named from facts, whatever their case', () => {
   const names = { channel: () => ({ name: 'Shaft speed', unit: 'rpm' }) };
   expect(
-    sentenceText(
-      planSentence,
-      { ...EMPTY_PLAN, start: 'when', startChannel: 'x', startLevel: 5, facts: [] },
-      names,
-    ),
-  ).toBe(
-    'Record all channels. Start when Shaft speed rises above 5 rpm, keeping 2 s before it; stop by hand or after 600 s. Read the bridges’ shunts never. Ask for nothing. Name takes Take-{number}.',
+    planText({ ...EMPTY_PLAN, start: 'when', startWhen: when('x', 'rises above', 5), facts: [] }, names),
+  ).toMatch(
+    /^Record all channels all the time\. Keeping 2 s before it, start when Shaft speed rises above 5 rpm\. .* Ask for nothing\.$/,
   );
+  // A plan as it was written first is read as what it meant.
+  const { startWhen, stopWhen, facts } = Plan.parse({
+    start: 'when',
+    startChannel: 'x',
+    startDirection: 'rises above',
+    startLevel: 5,
+    stopChannel: 'x',
+    stopDirection: 'falls below',
+    stopLevel: 3,
+    stopHold: 4,
+    facts: ['Operator'],
+  });
+  expect(startWhen).toEqual(when('x', 'rises above', 5));
+  expect(stopWhen).toEqual(when('x', 'falls below', 3, { hold: 4 }));
+  expect(facts[0]).toMatchObject({ name: 'Operator', kind: 'text', required: 'has to be given' });
   expect(takeName('BW2-{blade set}-{number}', { 'Blade set': 'A' }, 7)).toBe('BW2-A-7');
   expect(takeName('{nothing}', {}, 7)).toBe('');
 });
@@ -145,7 +157,7 @@ test('live frames arrive whole, however the stream is cut', () => {
   const data = Float32Array.from([1, 2, NaN, 4]);
   const frames = [
     encodeJson(1, { hello: 'µε' }),
-    encodeBuckets(7, { endMs: 1.5e12, strips: 2, data }),
+    encodeBuckets(7, { endMs: 1.5e12, bucketMs: 50, strips: 2, data }),
     encodeValues(8, { timeMs: 2, last: data, raw: data, state: Uint8Array.from([0, 1, 2, 3]) }),
   ];
   const stream = new Uint8Array(frames.reduce((n, f) => n + f.length, 0));
@@ -164,7 +176,7 @@ test('live frames arrive whole, however the stream is cut', () => {
         [2, 7],
         [3, 8],
       ]);
-      expect(decodeBuckets(got[1].payload)).toEqual({ endMs: 1.5e12, strips: 2, data });
+      expect(decodeBuckets(got[1].payload)).toEqual({ endMs: 1.5e12, bucketMs: 50, strips: 2, data });
       expect(decodeValues(got[2].payload)).toEqual({
         timeMs: 2,
         last: data,

@@ -10,8 +10,6 @@ import {
   thermocoupleRange,
   THERMOCOUPLE_TYPES,
 } from '$core/sensors/thermocouple';
-import { HeldLevel } from '$core/signal/held-level';
-import { LevelDetector } from '$core/signal/level-detector';
 import { spectrum } from '$core/studies/spectrum/spectrum';
 import { statistics } from '$core/studies/statistics/statistics';
 import type { SignalReader } from '$core/studies/study';
@@ -55,31 +53,6 @@ test('a sample’s time comes from its index and is exact after a year; counting
         samplesBefore(rateFromHz(hz), sampleTimeNs(0n, rateFromHz(hz), index) + 1n) === index + 1,
     ),
   );
-});
-
-describe('levels', () => {
-  test('a level is passed once until the signal has come back by the hysteresis', () => {
-    const d = new LevelDetector('rises above', 10, 2);
-    const signal = [11, 9, 10.5, 9.5, 11, 7.9, 10.1];
-    const fired: number[] = [];
-    for (let from = 0; from < signal.length;) {
-      const at = d.find(signal, from);
-      if (at < 0) break;
-      fired.push(at);
-      from = at + 1;
-    }
-    expect(fired).toEqual([6]); // past from the start does not count; 9 and 9.5 are within the hysteresis
-  });
-  test('falling below works alike, and NaN changes nothing', () => {
-    const d = new LevelDetector('falls below', 0.5);
-    expect(d.find([1, NaN, 1, NaN, 0])).toBe(4);
-  });
-  test('held means without a break, counted over block ends', () => {
-    const h = new HeldLevel('falls below', 3, 4);
-    expect(h.find([5, 2, 2, 2, 5, 2, 2], 0, 7)).toBe(-1);
-    expect(h.find([2, 2, 2], 7, 3)).toBe(9); // below since index 5
-    expect(new HeldLevel('falls below', 3, 2).find([2, 2, 2, 2], 0, 4)).toBe(-1); // was never on the other side
-  });
 });
 
 const reader = (

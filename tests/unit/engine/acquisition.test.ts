@@ -1,3 +1,5 @@
+import { when } from '$core/condition/condition';
+import { EMPTY_RULE, newDeed, type Rule } from '$contract/rule';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -82,9 +84,7 @@ describe('recording', () => {
     b.arm(
       {
         start: 'when',
-        startChannel: 'slow',
-        startDirection: 'rises above',
-        startLevel: 5000,
+        startWhen: when('slow', 'rises above', 5000),
         before: 2,
         longest: 1.5,
       },
@@ -136,10 +136,7 @@ describe('recording', () => {
       {
         before: 0,
         stop: 'when',
-        stopChannel: 'wire',
-        stopDirection: 'falls below',
-        stopLevel: 50,
-        stopHold: 2,
+        stopWhen: when('wire', 'falls below', 50, { hold: 2 }),
       },
       file('held'),
     );
@@ -199,16 +196,11 @@ test('a rule sets its output when the level is passed and returns it to rest whe
     channel('Wire', 'voltage', 'A4/1', { slope: 40, unit: 'mm', range: { min: 0, max: 200 } }),
     channel('Brake', 'driven', 'A6/1', { rest: 6, range: { min: 0, max: 10 } }),
   ];
-  const rule = {
-    active: 'always',
-    channel: 'wire',
-    direction: 'rises above',
-    level: 120,
-    hysteresis: 10,
-    output: 'brake',
-    value: 2,
-    after: 'return it to rest',
-  } as const;
+  const rule: Rule = {
+    ...EMPTY_RULE,
+    when: when('wire', 'rises above', 120, { hysteresis: 10 }),
+    deeds: [newDeed({ do: 'set', output: 'brake', value: 2, after: 'return it to rest' })],
+  };
   const b = bench(unit, channels, [{ id: 'r', rule, says: 'ease the brake' }]);
   const pull = (mm: number) => (unit.setControl!('wireMm', mm), b.run(0.3));
   pull(100);

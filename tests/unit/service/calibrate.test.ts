@@ -21,7 +21,8 @@ import { addChannel, addChannels, editChannel } from '$service/setup/channels';
 import { editPlan } from '$service/setup/plan';
 import { startStudy, viewStudies, viewStudy } from '$service/studies';
 import { openTake, uncertaintiesAt, valuesAt, viewTake } from '$service/takes';
-import { getChannel, listCalibrations, listLog, listTakes } from '$store/entities';
+import { getChannel, listCalibrations, listTakes } from '$store/entities';
+import { listLog } from '$store/logbook';
 import { jobOf } from '$service/app';
 import { NEW_SENSOR } from '$contract/sensor';
 import { LiveApp } from '../live-app';
@@ -148,7 +149,9 @@ describe('bridges', () => {
     await live.pass(2);
     await expect(checkBridges(live.app, [c.id], run)).rejects.toThrow(/no shunt resistor/);
     await editPlan(live.app, { shunts: 'before', facts: [] });
-    await expect(armTake(live.app, {})).rejects.toThrow(/No bridge of the plan has a shunt/);
+    await expect(armTake(live.app, {}, { reason: 'nothing is proven on this rig' })).rejects.toThrow(
+      /No bridge of the plan has a shunt/,
+    );
     expect(live.app.live.status.state).toBe('Watching');
   });
 
@@ -157,7 +160,7 @@ describe('bridges', () => {
     await gauge('Full', 'C1/4', { arrangement: 'full, bending' });
     await editPlan(live.app, { shunts: 'before and after', shuntSeconds: 1, before: 0, facts: [] });
     await live.pass(1);
-    const { id } = await armTake(live.app, {});
+    const { id } = await armTake(live.app, {}, { reason: 'nothing is proven on this rig' });
     await live.pass(1);
     expect(live.app.live.status.proving).toMatchObject({ moment: 'before' });
     await expect(startTake(live.app)).rejects.toThrow(/Wait \d s/);
@@ -360,7 +363,7 @@ describe('sensors of every kind', () => {
     });
     await editPlan(live.app, { before: 0, facts: [] });
     await live.pass(1);
-    const { id } = await armTake(live.app, {});
+    const { id } = await armTake(live.app, {}, { reason: 'nothing is proven on this rig' });
     await startTake(live.app);
     await live.pass(5);
     await endTake(live.app);

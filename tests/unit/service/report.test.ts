@@ -3,6 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { IDENTITY } from '$core/conversion/conversion';
+import { newFact } from '$contract/fact';
 import { EMPTY_PLAN } from '$contract/plan';
 import type { LiveFrame } from '$contract/engine';
 import { FRAME_KINDS, FrameReader, decodeBuckets, decodeJson, type Hello } from '$contract/live';
@@ -48,6 +49,9 @@ beforeAll(() => {
     facts: { Operator: 'bench' },
     plan: EMPTY_PLAN,
     planText: 'Record all channels.',
+    planName: '',
+    folder: '',
+    part: null,
     coreVersion: 1,
   };
   const signals = [
@@ -204,6 +208,8 @@ describe('the live hub', () => {
     max: Float32Array.of(value + 1),
     last: Float32Array.of(value),
     raw: Float32Array.of(value / 10),
+    mean: Float32Array.of(value),
+    square: Float32Array.of(value * value),
     state: Uint8Array.of(0),
   });
 
@@ -211,11 +217,12 @@ describe('the live hub', () => {
     const hub = new LiveHub();
     hub.setup(['c']);
     for (let i = 0; i < 10; i++) hub.push(frame(i, i));
-    const reader = hub.stream(['c']).getReader();
+    const reader = hub.stream({ strips: ['c'], waves: [] }).getReader();
     hub.push(frame(10, 10));
     const frames = new FrameReader();
     const got = [];
-    while (got.length < 5) got.push(...frames.push((await reader.read()).value!));
+    while (got.filter((f) => f.kind === FRAME_KINDS.buckets).length < 2)
+      got.push(...frames.push((await reader.read()).value!));
     expect(decodeJson<Hello>(got[0].payload)).toMatchObject({ channelIds: ['c'], strips: ['c'] });
     const buckets = got.filter((f) => f.kind === FRAME_KINDS.buckets).map((f) => decodeBuckets(f.payload));
     expect(Array.from(buckets[0].data.filter((_, i) => i % 2 === 0))).toEqual([0, 1, 2, 3, 4, 5, 6, 7, 8, 9]);
@@ -225,8 +232,8 @@ describe('the live hub', () => {
   test('a page that does not read loses frames, the others none', async () => {
     const hub = new LiveHub();
     hub.setup(['c']);
-    hub.stream(['c']); // never read
-    const reader = hub.stream(['c']).getReader();
+    hub.stream({ strips: ['c'], waves: [] }); // never read
+    const reader = hub.stream({ strips: ['c'], waves: [] }).getReader();
     const frames = new FrameReader();
     let seen = 0;
     for (let i = 0; i < 3000; i++) {
@@ -257,6 +264,8 @@ describe('calibration by points, as a service', () => {
           min: Float32Array.of(0),
           max: Float32Array.of(0),
           last: Float32Array.of(0),
+          mean: Float32Array.of(0),
+          square: Float32Array.of(0),
           raw: Float32Array.of(raw + i * 0),
           state: Uint8Array.of(0),
         });
@@ -282,9 +291,11 @@ describe('calibration by points, as a service', () => {
 });
 
 test('a take is armed only with every fact the plan asks for, and named from them', async () => {
-  await editPlan(app, { facts: ['Operator', 'Blade set'], naming: 'BW-{blade set}-{number}' });
+  await editPlan(app, { facts: ['Operator', 'Blade set'].map(newFact), naming: 'BW-{blade set}-{number}' });
   await expect(armTake(app, { Operator: 'x' })).rejects.toThrow(/“Blade set” is not given/);
-  expect(await armTake(app, { Operator: 'x', 'Blade set': ' A ' })).toMatchObject({
+  expect(
+    await armTake(app, { Operator: 'x', 'Blade set': ' A ' }, { reason: 'no rig in this test' }),
+  ).toMatchObject({
     name: 'BW-A-2',
     number: 2,
     facts: { 'Blade set': 'A' },

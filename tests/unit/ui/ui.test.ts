@@ -42,7 +42,7 @@ describe('the history of a strip', () => {
   };
 
   test('short spans come bucket by bucket, with their times', () => {
-    const { ms, min, max } = filled(40).recent(1000, 50, 500);
+    const { ms, min, max } = filled(40).recent(1000, 500);
     expect(min).toEqual(Float32Array.from({ length: 20 }, (_, i) => 20 + i));
     expect(max[0]).toBe(20.5);
     expect(ms[19]).toBe(1975); // the middle of the last bucket
@@ -50,17 +50,17 @@ describe('the history of a strip', () => {
   });
   test('thinning loses no peak and stands still while the strip moves on', () => {
     const h = filled(10_000);
-    const before = h.recent(100_000, 50, 300);
+    const before = h.recent(100_000, 300);
     h.push(0, 0.5);
     h.endMs += 50;
-    const after = h.recent(100_000, 50, 300);
+    const after = h.recent(100_000, 300);
     expect(Math.max(...before.max)).toBe(99.5);
     // 10 001 buckets in points of seven: the window has moved on by one whole point, the points are the same.
     expect(Array.from(after.max.slice(2, 200))).toEqual(Array.from(before.max.slice(3, 201)));
   });
   test('when the ring is full the oldest go, the newest stay', () => {
     const h = filled(StripHistory.CAPACITY + 500);
-    const { min } = h.recent(1e9, 50, 1e9);
+    const { min } = h.recent(1e9, 1e9);
     expect(min.length).toBe(StripHistory.CAPACITY);
     expect(min.at(-1)).toBe((StripHistory.CAPACITY + 499) % 100);
   });
@@ -68,7 +68,7 @@ describe('the history of a strip', () => {
     const h = new StripHistory();
     h.push(NaN, NaN);
     h.push(1, 2);
-    expect(Array.from(h.recent(100, 50, 10).min)).toEqual([NaN, 1]);
+    expect(Array.from(h.recent(100, 10).min)).toEqual([NaN, 1]);
   });
 });
 

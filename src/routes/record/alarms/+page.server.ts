@@ -1,0 +1,6 @@
+import type { PageServerLoad } from './$types';
+
+export const load: PageServerLoad = ({ locals, depends }) => {
+  depends('farrier:setup');
+  return { alarms: locals.app.alarms.list() };
+};

@@ -1,0 +1,102 @@
+import { randomBytes, randomUUID } from 'node:crypto';
+import { FarrierError, badInput } from '$core/errors';
+import type { People, Viewer } from '$contract/people';
+
+/** Who looks on and who holds the controls. One browser changes things at a time; others ask, and look on. */
+export class Controls {
+  private holder: Viewer | null = null;
+  private asks: Viewer[] = [];
+  private readonly present = new Map<string, { viewer: Viewer; watches: boolean; streams: number }>();
+  private readonly links = new Map<string, string>();
+
+  /** @param changed called when who looks on, holds or asks is another */
+  constructor(private readonly changed: () => void = () => undefined) {}
+
+  /** A browser opened a live stream. @returns what to call when the stream ends */
+  enter(viewer: Viewer, watches: boolean): () => void {
+    const known = this.present.get(viewer.id);
+    this.present.set(viewer.id, { viewer, watches, streams: (known?.streams ?? 0) + 1 });
+    if (this.holder?.id === viewer.id) this.holder = viewer;
+    this.changed();
+    return () => {
+      const now = this.present.get(viewer.id);
+      if (now && --now.streams <= 0) {
+        this.present.delete(viewer.id);
+        this.asks = this.asks.filter((a) => a.id !== viewer.id);
+      }
+      this.changed();
+    };
+  }
+
+  get state(): People {
+    const all = [...this.present.values()];
+    return {
+      holder: this.held(),
+      asks: this.asks,
+      viewers: all.length,
+      watchers: all.filter((p) => p.watches).length,
+    };
+  }
+
+  /** Whoever holds the controls and is still there: one who has gone holds nothing. */
+  private held = () => (this.holder && this.present.has(this.holder.id) ? this.holder : null);
+
+  /** Lets a browser change something; it takes the controls along when nobody holds them. @throws `not_allowed` while another holds them */
+  mayChange(viewer: Viewer): void {
+    const holder = this.held();
+    if (holder?.id === viewer.id) return;
+    if (holder)
+      throw new FarrierError('not_allowed', {
+        what: `${holder.name} holds the controls in another browser.`,
+        where: 'controls',
+        next: 'Ask for them at the top of the page; notes and acknowledging alarms go without them.',
+      });
+    if (this.present.has(viewer.id)) this.hand(viewer);
+  }
+
+  ask(viewer: Viewer): void {
+    if (!this.held()) return this.hand(viewer);
+    if (this.asks.every((a) => a.id !== viewer.id)) this.asks = [...this.asks, viewer];
+    this.changed();
+  }
+
+  /** Hands the controls over. @throws `not_allowed` to any but the holder, `bad_input` when the other has gone */
+  handOver(from: Viewer, toId: string | null): void {
+    this.mayChange(from);
+    if (toId === null) {
+      this.holder = null;
+      return this.changed();
+    }
+    const to = this.present.get(toId);
+    if (!to || to.watches) throw badInput('browser', 'not here', 'Choose one that is looking on now.');
+    this.hand(to.viewer);
+  }
+
+  private hand(viewer: Viewer): void {
+    this.holder = viewer;
+    this.asks = this.asks.filter((a) => a.id !== viewer.id);
+    this.changed();
+  }
+
+  /** A browser goes by another name now. */
+  rename(viewer: Viewer): void {
+    const known = this.present.get(viewer.id);
+    if (known) known.viewer = viewer;
+    if (this.holder?.id === viewer.id) this.holder = viewer;
+    this.changed();
+  }
+
+  /** Makes a link that can only watch; it holds until the server stops. @returns its secret part */
+  makeLink(by: string): string {
+    const token = randomBytes(18).toString('base64url');
+    this.links.set(token, by);
+    return token;
+  }
+  isLink = (token: string | undefined) => token !== undefined && this.links.has(token);
+}
+
+/** Addresses that change the rig, the set-up or the recording: they need the controls. All to rest never does. */
+const GUARDED = /^\/api\/(record|plans?|rules|channels|units|setup|scales|calibrate|undo|history|jobs)(\/|$)/;
+export const needsControls = (path: string) => GUARDED.test(path);
+
+export const newViewer = (): Viewer => ({ id: randomUUID(), name: 'bench' });

@@ -1,0 +1,119 @@
+<!-- One view on its board: its head by which it is dragged, and what it shows. -->
+<script lang="ts">
+  import { VIEW_TITLES, type View } from '$contract/board';
+  import { traceColour } from '$contract/palette';
+  import type { Channel } from '$contract/channel';
+  import { useShell } from '../shell/shell.svelte';
+  import { unitText } from '../shell/reading';
+  import BurstView from './BurstView.svelte';
+  import SmallView from './SmallView.svelte';
+  import SpectrumView from './SpectrumView.svelte';
+  import StripView from './StripView.svelte';
+  import XyView from './XyView.svelte';
+
+  type Props = {
+    view: View;
+    channels: Channel[];
+    all: Channel[];
+    change: (edit: Partial<View>) => void;
+    settings: () => void;
+  };
+  let { view, channels, all, change, settings }: Props = $props();
+  const shell = useShell();
+
+  const first = $derived(channels[0]);
+  const alone = $derived(['burst', 'spectrum', 'dial', 'number'].includes(view.kind) && first);
+  const title = $derived(
+    view.title || (alone ? first.name : channels.length === 1 ? first.name : VIEW_TITLES[view.kind]),
+  );
+  /** Arrow keys step a view of one channel through the list. */
+  function step(event: KeyboardEvent) {
+    if (event.target !== event.currentTarget || channels.length !== 1) return;
+    const by = { ArrowRight: 1, ArrowLeft: -1 }[event.key];
+    if (!by) return;
+    event.preventDefault();
+    const at = all.findIndex((c) => c.id === first.id);
+    change({ channels: [all[(at + by + all.length) % all.length].id] });
+  }
+  function drop(event: DragEvent) {
+    const id = event.dataTransfer?.getData('text/farrier-channel');
+    if (!id || view.kind === 'picture' || view.kind === 'text') return;
+    event.preventDefault();
+    event.stopPropagation();
+    change({ channels: alone || view.channels.includes(id) ? [id] : [...view.channels, id] });
+  }
+  const bare = $derived(view.kind === 'strip' || view.kind === 'level');
+</script>
+
+<!-- svelte-ignore a11y_no_noninteractive_tabindex, a11y_no_noninteractive_element_interactions -->
+<section
+  class="view"
+  aria-label="{VIEW_TITLES[view.kind]}: {title}"
+  data-kind={view.kind}
+  tabindex="0"
+  onkeydown={step}
+  ondragover={(e) => e.preventDefault()}
+  ondrop={drop}
+>
+  <header class="view-head" class:bare>
+    <strong style:color={alone && !view.title ? traceColour(first.colour, shell.night) : undefined}
+      >{bare && !view.title ? '' : title}</strong
+    >
+    {#if alone && view.kind !== 'number'}<span class="muted">{unitText(first)}</span>{/if}
+    <button class="gear" onclick={settings} aria-label="Settings of {title}" title="Settings">···</button>
+  </header>
+  {#if view.kind === 'strip'}<StripView {view} {channels} />
+  {:else if view.kind === 'level'}<StripView {view} {channels} rms />
+  {:else if view.kind === 'burst' && first}<BurstView {view} channel={first} />
+  {:else if view.kind === 'spectrum' && first}<SpectrumView {view} channel={first} />
+  {:else if view.kind === 'xy'}<XyView {view} {channels} />
+  {:else}<SmallView {view} {channels} {change} />{/if}
+</section>
+
+<style>
+  .view {
+    display: flex;
+    flex-direction: column;
+    height: 100%;
+    min-height: 0;
+    position: relative;
+    background: var(--card);
+    border: 1px solid var(--line);
+    border-radius: var(--radius);
+    overflow: hidden;
+  }
+  .view-head {
+    display: flex;
+    gap: 8px;
+    align-items: baseline;
+    padding: 4px 10px 1px 14px;
+    font-size: 12.5px;
+    cursor: grab;
+    white-space: nowrap;
+    overflow: hidden;
+    flex-shrink: 0;
+  }
+  .view-head.bare {
+    position: absolute;
+    inset: 0 0 auto auto;
+    z-index: 2;
+    left: 40%;
+    padding-top: 0;
+  }
+  strong {
+    overflow: hidden;
+    text-overflow: ellipsis;
+  }
+  .gear {
+    margin-left: auto;
+    color: var(--muted);
+    letter-spacing: 1px;
+    opacity: 0;
+    padding: 0 3px;
+  }
+  .view:hover .gear,
+  .view:focus-within .gear,
+  .gear:focus-visible {
+    opacity: 1;
+  }
+</style>

@@ -1,0 +1,174 @@
+<!-- What happens by itself: each rule as its sentences, with its state and when it fired. -->
+<script lang="ts">
+  import type { Condition } from '$core/condition/condition';
+  import type { Names } from '$core/sentence/sentence';
+  import type { Overview } from '$contract/overview';
+  import {
+    deedSentence,
+    newDeed,
+    ruleConflicts,
+    ruleEndSentence,
+    ruleSentence,
+    type Deed,
+    type Rule,
+  } from '$contract/rule';
+  import { call, faultText } from '../api';
+  import ConditionView from '../sentence/ConditionView.svelte';
+  import SentenceView from '../sentence/SentenceView.svelte';
+  import { useShell } from '../shell/shell.svelte';
+
+  type Props = { rules: Overview['rules']; names: Names; firstChannel: string | null };
+  let { rules, names, firstChannel }: Props = $props();
+  const shell = useShell();
+  const { feed } = shell;
+
+  async function act(method: 'POST' | 'PATCH' | 'DELETE', path: string, body?: unknown) {
+    try {
+      await call(method, path, body);
+      await shell.refresh();
+    } catch (error) {
+      shell.say(faultText(error));
+    }
+  }
+  const change = (id: string) => async (key: string, value: unknown) => {
+    await call('PATCH', `/api/rules/${id}`, { [key]: value });
+    await shell.refresh();
+  };
+  const setDeeds = (id: string, deeds: Deed[]) => change(id)('deeds', deeds);
+  const setDeed = (id: string, rule: Rule, k: number) => (key: string, value: unknown) =>
+    setDeeds(
+      id,
+      rule.deeds.map((d, i) => (i === k ? { ...d, [key]: value } : d)),
+    );
+  const add = () =>
+    act('POST', '/api/rules', {
+      when: {
+        join: 'all',
+        terms: [
+          {
+            channel: firstChannel,
+            test: 'rises above',
+            level: 0,
+            high: 1,
+            over: 1,
+            hold: null,
+            hysteresis: null,
+          },
+        ],
+      },
+    });
+  const stateOf = (id: string) => {
+    const state = feed.status.rules.find((r) => r.id === id);
+    if (!state) return 'idle: a channel it reads is not measured';
+    const word = state.holds ? 'holds' : 'armed';
+    if (!state.fired || !state.lastMs) return word;
+    const time = new Date(state.lastMs).toLocaleTimeString('en-GB');
+    return `${word} · fired ${state.fired === 1 ? 'once' : `${state.fired} times`}, last ${time}`;
+  };
+  const conflicts = $derived(ruleConflicts(rules));
+  const numberOf = (id: string) => rules.findIndex((r) => r.id === id) + 1;
+</script>
+
+<div class="row">
+  <h2>Rules</h2>
+  <button class="dotted small" onclick={() => void add()}>add a rule</button>
+</div>
+{#each rules as { id, rule }, n (id)}
+  {@const both = conflicts.filter((c) => c.rules.includes(id))}
+  <div class="rule" data-rule={n + 1}>
+    <div class="cause">
+      <SentenceView sentence={ruleSentence} value={rule} {names} change={change(id)} />
+      {#if rule.cause === 'when'}
+        <ConditionView
+          condition={rule.when}
+          {names}
+          label="Condition of rule {n + 1}"
+          change={(next: Condition) => change(id)('when', next)}
+        />
+      {/if}
+    </div>
+    {#each rule.deeds as deed, k (k)}
+      <div class="deed" data-deed={k}>
+        <SentenceView sentence={deedSentence} value={deed} {names} change={setDeed(id, rule, k)} />
+        {#if rule.deeds.length > 1}<button
+            class="quiet"
+            aria-label="Take this deed out"
+            onclick={() =>
+              void setDeeds(
+                id,
+                rule.deeds.filter((_, i) => i !== k),
+              )}>×</button
+          >{/if}
+        {#if k === rule.deeds.length - 1 && rule.deeds.length < 8}<button
+            class="quiet"
+            onclick={() => void setDeeds(id, [...rule.deeds, newDeed()])}>then …</button
+          >{/if}
+      </div>
+    {/each}
+    {#each both as conflict (conflict.output + conflict.rules.join())}
+      <p class="warn">
+        ▲ Rules {conflict.rules.map(numberOf).join(' and ')} both drive {names.channel(conflict.output)
+          ?.name}: the later one has the last word.
+      </p>
+    {/each}
+    <div class="muted small">
+      <SentenceView sentence={ruleEndSentence} value={rule} {names} change={change(id)} />
+      <span class="fired">{stateOf(id)}</span>
+      <button
+        class="remove"
+        aria-label="Remove rule {n + 1}"
+        onclick={() => void act('DELETE', `/api/rules/${id}`)}>remove</button
+      >
+    </div>
+  </div>
+{:else}<p class="muted">Nothing happens by itself yet.</p>{/each}
+
+<style>
+  .row {
+    display: flex;
+    justify-content: space-between;
+    align-items: baseline;
+  }
+  .rule {
+    border-bottom: 1px solid var(--hair);
+    padding: 4px 0 6px;
+  }
+  .rule :global(.sentence) {
+    font-size: 13px;
+    line-height: 1.7;
+  }
+  .cause {
+    display: flex;
+    gap: 8px;
+    align-items: baseline;
+  }
+  .fired {
+    margin-left: auto;
+  }
+  .deed {
+    display: flex;
+    gap: 8px;
+    align-items: baseline;
+  }
+  .small {
+    font-size: 12px;
+    display: flex;
+    gap: 14px;
+    align-items: baseline;
+  }
+  .quiet,
+  .remove {
+    color: var(--muted);
+    font-size: 12px;
+    flex-shrink: 0;
+  }
+  .quiet:hover,
+  .remove:hover {
+    color: var(--plum);
+  }
+  .warn {
+    color: var(--ochre);
+    font-size: 12px;
+    margin: 2px 0;
+  }
+</style>
