@@ -34,6 +34,8 @@ export interface AcquisitionEvents {
 }
 
 const RETRY_NS = 500_000_000n;
+/** A pipeline that has stood still this long has not looked after its outputs. */
+const STALL_NS = 2_000_000_000n;
 const ms = (ns: bigint) => Number(ns / 1_000_000n);
 
 /** The block pipeline: unit → raw → conversion → computed → limits and rules → memory and recorder, and the live feed.
@@ -46,6 +48,7 @@ export class Acquisition {
   private clocks = new Map<string, UnitClock>();
   private retriedNs = 0n;
   private nowNs = 0n;
+  private steppedNs: bigint | null = null;
   private channels: Channel[] = [];
   private readonly frames: LiveFrames;
   private readonly outputs: Outputs;
@@ -120,6 +123,16 @@ export class Acquisition {
     this.events.changed();
   }
 
+  /** Nobody looked after the outputs meanwhile. */
+  private stalled(seconds: number): void {
+    this.toRest();
+    this.note(
+      'trouble',
+      `The engine stood still for ${seconds.toFixed(1)} s; outputs went to rest.`,
+      'Farrier',
+    );
+  }
+
   /** A lost unit is tried again. */
   private retry(slot: UnitSlot): void {
     const { known } = slot;
@@ -135,6 +148,7 @@ export class Acquisition {
         );
         if (!slot.answering) return;
       } else return;
+      this.outputs.toRest(this.signals.filter((s) => s.group.unit === slot.serial));
       this.note('unit', `${slot.name} ${known ? 'was found again' : 'answers'}.`, 'Farrier');
       this.events.changed();
     } catch (error) {
@@ -147,7 +161,9 @@ export class Acquisition {
 
   /** Moves everything on to nowNs. */
   step(nowNs: bigint): void {
-    this.nowNs = nowNs;
+    const stoodNs = this.steppedNs === null ? 0n : nowNs - this.steppedNs;
+    this.steppedNs = this.nowNs = nowNs;
+    if (stoodNs > STALL_NS) this.stalled(Number(stoodNs) / 1e9);
     this.acquire();
     for (const signal of this.signals) {
       if (signal.computed) compute(signal);
@@ -268,7 +284,10 @@ export class Acquisition {
   }
 
   /** Brings every output to its rest value, as far as its unit answers. */
-  toRest = () => this.outputs.toRest(this.signals);
+  toRest = () => {
+    this.outputs.toRest(this.signals);
+    this.events.changed();
+  };
 
   /** Ends what runs: the open take as interrupted, outputs to rest. */
   shutDown(): void {

@@ -54,6 +54,7 @@ class TermWatch {
 export class ConditionWatch {
   private readonly terms: TermWatch[];
   private readonly states = new Map<TermWatch, boolean>();
+  private turnedNs = 0n;
   holds = false;
 
   /** @throws `conflict` when one of its channels is not measured now */
@@ -90,7 +91,9 @@ export class ConditionWatch {
       for (const state of this.states.values()) if (state !== all) holds = !all;
       if (holds === this.holds) continue;
       this.holds = holds;
-      turns.push({ atNs, on: holds });
+      // What a unit delivers late cannot turn it before what has turned already.
+      this.turnedNs = atNs > this.turnedNs ? atNs : this.turnedNs;
+      turns.push({ atNs: this.turnedNs, on: holds });
     }
     return turns;
   }

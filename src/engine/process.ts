@@ -7,6 +7,7 @@ import {
   type KnownUnit,
 } from '$contract/engine';
 import { Acquisition } from './acquisition';
+import { steadyClock } from './clock';
 import { newSlot, type UnitSlot } from './slots';
 import { described, type OpenUnit } from './units/driver';
 import { serialPorts } from './units/line/driver';
@@ -17,12 +18,6 @@ export const entry = import.meta.url;
 
 const STATUS_MS = 1000;
 const NS_PER_MS = 1_000_000n;
-
-/** UTC in ns from a clock that never jumps: the wall clock is read once, at the start. */
-function steadyClock(): () => bigint {
-  const offset = BigInt(Date.now()) * NS_PER_MS - process.hrtime.bigint();
-  return () => process.hrtime.bigint() + offset;
-}
 
 const same = (a: KnownUnit, b: KnownUnit | undefined) => JSON.stringify(a) === JSON.stringify(b);
 const place = (known: KnownUnit[], slot: UnitSlot) => known.findIndex((u) => u.serial === slot.serial);

@@ -6,6 +6,8 @@ import type { EnginePort } from './app';
 
 const RESTART_MS = 500;
 const ANSWER_MS = 10_000;
+/** An engine speaks twenty times a second; one that is silent this long has hung and is started anew, its outputs at rest. */
+const SILENT_MS = 10_000;
 /** Time to close a take; whatever it has not closed by then the next start does. */
 const STOP_MS = 3000;
 
@@ -36,13 +38,19 @@ export class EngineLink implements EnginePort {
       ? await spawnSource(file, env)
       : fork(file, { env, serialization: 'advanced' });
     this.child = child;
+    let heardMs = Infinity; // silent until it is ready
+    const watch = setInterval(() => {
+      if (performance.now() - heardMs > SILENT_MS) child.kill('SIGKILL');
+    }, 1000);
     child.on('message', (message) => {
       const said = message as EngineMessage;
+      heardMs = performance.now();
       if (said.say === 'ready') this.onStart(restarted);
       else if (said.say === 'answer') this.answer(said);
       else this.onMessage(said);
     });
     child.on('exit', () => {
+      clearInterval(watch);
       this.child = null;
       for (const [, waiting] of this.waiting) waiting.reject(this.gone());
       this.waiting.clear();

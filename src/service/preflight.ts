@@ -46,7 +46,7 @@ export function preflight(app: App, { id, plan }: { id: string; plan: Plan }): P
   return checks.sort((a, b) => rank[a.how] - rank[b.how]);
 }
 
-const toChannel = (c: Channel) => ({ label: 'To the channel', href: `/channels?open=${c.id}` });
+const toChannel = (c: Channel) => ({ label: 'To the channel', href: `/channels#${c.id}` });
 
 function inputs(app: App, channels: Channel[]): PreflightCheck[] {
   return channels.flatMap((c): PreflightCheck[] => {

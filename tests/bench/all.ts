@@ -3,12 +3,14 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { bridges } from './bridges';
 import { conversions } from './conversions';
-import { engineThroughput } from './engine';
+import { engineThroughput, sustained } from './engine';
 import { pages } from './pages';
+import { hourOfMemory, liveBoard, ruleLatency } from './record';
 import { spectra } from './spectrum';
 import { takeFile } from './store';
 
-// `npm run bench`: the whole, some two minutes; `npm run bench -- quick`: smaller sizes, for a first look.
+// `npm run bench`: the whole, some five minutes; `quick`: smaller sizes, for a first look; `long`: ten minutes of recording at full
+// rate on top, checked sample by sample (needs 5 GB of disk).
 const quick = process.argv.includes('quick');
 const folder = mkdtempSync(join(tmpdir(), 'farrier-bench-'));
 try {
@@ -17,7 +19,11 @@ try {
   await bridges(folder);
   spectra();
   takeFile(folder, quick ? 10_000_000 : 100_000_000);
+  ruleLatency();
+  hourOfMemory(folder, quick ? 6 : 60);
+  await liveBoard(folder);
   await engineThroughput(folder, quick ? 10 : 60);
+  if (process.argv.includes('long')) sustained(folder, 600);
 } finally {
   rmSync(folder, { recursive: true, force: true });
 }

@@ -75,6 +75,28 @@ export async function engineThroughput(folder: string, seconds: number): Promise
   });
 }
 
+/** Ten minutes at full rate, as fast as it goes: every sample is read back and compared with its index. */
+export function sustained(folder: string, seconds: number): void {
+  const path = join(folder, 'sustained.take');
+  const b = bench(openCountingSource(UNIT, 'count', CHANNELS), channels());
+  b.arm({ before: 0, longest: seconds }, path);
+  b.acquisition.start();
+  const began = performance.now();
+  for (let s = 0; s <= seconds; s++) {
+    b.run(1);
+    b.frames.length = 0;
+  }
+  const took = (performance.now() - began) / 1000;
+  const lost = missing(path, RATE * seconds);
+  report({
+    name: `${seconds} s of 1.64 MS/s, samples lost or out of order`,
+    value: lost,
+    unit: 'samples',
+    reference: `of ${CHANNELS * RATE * seconds}, recorded in ${took.toFixed(0)} s`,
+    ratio: lost / (CHANNELS * RATE * seconds),
+  });
+}
+
 function missing(path: string, length: number): number {
   const take = new TakeReader(path);
   let wrong = 0;

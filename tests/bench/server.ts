@@ -10,7 +10,10 @@ const freePort = () =>
   });
 
 /** Runs something against the built application on a data folder, once it answers and has measured for a moment. */
-export async function withServer(data: string, work: (base: string) => Promise<void>): Promise<void> {
+export async function withServer(
+  data: string,
+  work: (base: string, pid: number) => Promise<void>,
+): Promise<void> {
   const port = await freePort();
   const base = `http://127.0.0.1:${port}`;
   const server = spawn('node', ['build'], {
@@ -27,7 +30,7 @@ export async function withServer(data: string, work: (base: string) => Promise<v
       await new Promise((done) => setTimeout(done, 100));
     }
     await new Promise((done) => setTimeout(done, 3000));
-    await work(base);
+    await work(base, server.pid!);
   } finally {
     const ended = new Promise((done) => server.once('exit', done));
     server.kill('SIGTERM');

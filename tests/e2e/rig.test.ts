@@ -68,7 +68,11 @@ test('a unit is added from the catalogue and tried out: a line as output pulses,
 });
 
 test('trying out is refused while a take is armed, and says why', async () => {
-  await p.api('POST', '/api/record', { do: 'arm', facts: { Operator: 'bench', 'Blade set': 'C' } });
+  await p.api('POST', '/api/record', {
+    do: 'arm',
+    facts: { Operator: 'bench', 'Blade set': 'C' },
+    reason: 'a test',
+  });
   await p.clickAt('[aria-label^="B9/1"]');
   await p.typeInto('#try-value', '3', Key.ENTER);
   await p.untilText('aside [role=alert]', 'trying out would disturb it');

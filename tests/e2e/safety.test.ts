@@ -19,7 +19,13 @@ test('killed in the middle of a recording, the take is found, closed as interrup
   const server = await startServer(data);
   await until(
     async () =>
-      (await post(server.base, '/api/record', { do: 'arm', facts: { Operator: 'x', 'Blade set': 'K' } })).ok,
+      (
+        await post(server.base, '/api/record', {
+          do: 'arm',
+          facts: { Operator: 'x', 'Blade set': 'A' },
+          reason: 'a test',
+        })
+      ).ok,
   );
   expect((await post(server.base, '/api/record', { do: 'start' })).ok).toBe(true);
   const startedMs = Date.now();
@@ -31,7 +37,7 @@ test('killed in the middle of a recording, the take is found, closed as interrup
   await pause(300);
   const again = await startServer(copyData(data, 'crash-after'));
   const html = await (await fetch(`${again.base}/inspect`, { redirect: 'follow' })).text();
-  expect(html).toContain('BW2-K-4');
+  expect(html).toContain('BW2-A-4');
   expect(html).toContain('interrupted');
   await again.stop();
   const takes = join(folder, 'crash-after', 'takes');
@@ -51,7 +57,13 @@ test('an engine that dies is started again, the take it wrote is closed, the pag
   const server = await startServer(copyData(join(folder, 'crash-after'), 'engine'));
   await until(
     async () =>
-      (await post(server.base, '/api/record', { do: 'arm', facts: { Operator: 'x', 'Blade set': 'E' } })).ok,
+      (
+        await post(server.base, '/api/record', {
+          do: 'arm',
+          facts: { Operator: 'x', 'Blade set': 'B' },
+          reason: 'a test',
+        })
+      ).ok,
   );
   await post(server.base, '/api/record', { do: 'start' });
   await pause(1000);
@@ -60,11 +72,17 @@ test('an engine that dies is started again, the take it wrote is closed, the pag
     (await (await fetch(`${server.base}/logbook`)).text()).includes('was started again'),
   );
   await until(async () =>
-    (await (await fetch(`${server.base}/logbook`)).text()).includes('BW2-E-5 was interrupted'),
+    (await (await fetch(`${server.base}/logbook`)).text()).includes('BW2-B-5 was interrupted'),
   );
   await until(
     async () =>
-      (await post(server.base, '/api/record', { do: 'arm', facts: { Operator: 'x', 'Blade set': 'E' } })).ok,
+      (
+        await post(server.base, '/api/record', {
+          do: 'arm',
+          facts: { Operator: 'x', 'Blade set': 'B' },
+          reason: 'a test',
+        })
+      ).ok,
   );
   expect(await server.stop()).toBe(0);
 });
@@ -77,6 +95,9 @@ test('an address that others can reach needs an access phrase; wrong ones are co
   });
   expect((await fetch(`${server.base}/api/live`)).status).toBe(401);
   expect((await fetch(`${server.base}/rig`, { redirect: 'manual' })).headers.get('location')).toBe('/enter');
+  const guess = await fetch(`${server.base}/watch/guess`);
+  expect(guess.status).toBe(404);
+  expect(await guess.text()).not.toContain('First job');
   const enter = (phrase: string) =>
     fetch(`${server.base}/enter`, {
       method: 'POST',
@@ -90,7 +111,7 @@ test('an address that others can reach needs an access phrase; wrong ones are co
     });
   expect(await (await enter('guess')).text()).toContain('This is not the access phrase');
   const good = await enter('tide and current');
-  const cookie = good.headers.get('set-cookie')!;
+  const cookie = good.headers.getSetCookie().find((c) => c.startsWith('farrier='))!;
   expect(cookie).toMatch(/HttpOnly/i);
   expect(cookie).toMatch(/SameSite=Strict/i);
   expect((await fetch(`${server.base}/rig`, { headers: { cookie: cookie.split(';')[0] } })).status).toBe(200);

@@ -184,6 +184,23 @@ export class Person {
     const input = await this.find('.editor input');
     await input.sendKeys(Key.chord(Key.CONTROL, 'a'), value, Key.ENTER);
   }
+  /** Address of the plan that is armed next; opens its page. */
+  async planPath(): Promise<string> {
+    await this.go('/record');
+    return `/api/plans/${await (await this.find('[aria-label="Plan armed next"]')).getAttribute('value')}`;
+  }
+  /** Arms by the form: what is asked, and why in spite of what the list says. */
+  async arm(operator: string, set: string): Promise<void> {
+    await this.type('a');
+    await this.until(
+      'the list before the take',
+      async () => !(await this.text('dialog[open]')).includes('Looking'),
+    );
+    await this.typeInto('#fact-0', Key.chord(Key.CONTROL, 'a'), operator);
+    await this.typeInto('#fact-1', set);
+    await this.typeInto('#reason', 'the demo’s own faults', Key.ENTER);
+    await this.untilText('header .state', 'Armed');
+  }
   /** Opens a value of a sentence and chooses one of its options. */
   async choose(field: string, words: string, within = ''): Promise<void> {
     await this.clickAt(`${within} [data-field=${field}]`);

@@ -66,7 +66,7 @@ export function bench(unit: OpenUnit, channels: Channel[], rules: NumberedRule[]
   };
 }
 
-function head(plan: Partial<Plan>): TakeHead {
+export function head(plan: Partial<Plan>): TakeHead {
   return {
     id: randomUUID(),
     jobId: 'job',

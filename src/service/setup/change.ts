@@ -155,8 +155,12 @@ export async function change(
     });
   });
   log(app, kind, says, { by });
-  await pushSetup(app);
+  if (reachesEngine(patch)) await pushSetup(app);
 }
+
+/** A plan alone does not touch what is measured: filters and counts go on. */
+const reachesEngine = ({ units, scales, channels, rules, order, drop = {} }: SetupPatch) =>
+  [units, scales, channels, rules, order, drop.units, drop.channels, drop.rules, drop.scales].some(Boolean);
 
 const filled = (patch: SetupPatch) =>
   JSON.stringify(patch, (_, v: unknown) =>

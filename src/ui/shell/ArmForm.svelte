@@ -61,7 +61,7 @@
     }
   }
   const against = $derived(objections(checks ?? []));
-  const shown = $derived(all ? (checks ?? []) : (checks ?? []).slice(0, 5));
+  const shown = $derived(all ? (checks ?? []) : (checks ?? []).slice(0, 8));
   const SIGN = { wrong: '■', doubtful: '▲', 'good to know': '●' };
   const asked = $derived(plan.facts.filter((f) => f.kind !== 'channel'));
   const typed = (f: Fact) => (f.kind === 'number' ? 'decimal' : 'text');

@@ -147,7 +147,7 @@
         class="w-36"
         aria-label="Take"
         value={take.head.id}
-        items={takes.map((t) => ({ value: t.id, name: t.name }))}
+        items={takes.map((t) => ({ value: t.id, name: t.folder ? `${t.folder} / ${t.name}` : t.name }))}
         onchange={(e) => void goto(resolve(`/inspect/${(e.currentTarget as HTMLSelectElement).value}`))}
       />
       <Button size="sm" color="alternative" onclick={() => (exporting = true)}>Export</Button>
