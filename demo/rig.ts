@@ -287,7 +287,7 @@ export const BOARD = (id: (name: string) => string): { name: string; views: View
       }),
       view('control', ['Brake current', 'Lubrication'], [17, 11, 7, 3]),
       view('lamp', ['Guard door', 'Too hot to load'], [17, 14, 7, 3], { title: 'Doors and bearings' }),
-      view('table', ['Flow', 'Power', 'Tip draw-wire'], [0, 16, 10, 4]),
+      view('table', ['Flow', 'Power', 'Tip draw-wire'], [0, 16, 10, 5]),
       view('xy', ['Shaft speed', 'Shaft torque'], [10, 16, 7, 6]),
     ],
   };

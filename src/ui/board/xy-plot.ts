@@ -1,8 +1,6 @@
 import { fixed, readingText, roundTicks } from '$core/readings';
-import { Chart, LineController, LineElement, LinearScale, LogarithmicScale, PointElement } from 'chart.js';
+import { Chart } from '../plot/chart';
 import { PLOT_LEFT, PLOT_RIGHT, type PlotColours } from '../plot/strip-plot';
-
-Chart.register(LineController, LineElement, PointElement, LinearScale, LogarithmicScale);
 
 export interface XyLine {
   x: ArrayLike<number>;

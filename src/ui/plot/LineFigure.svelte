@@ -3,7 +3,7 @@
   import { roundTicks, fixed, readingText } from '$core/readings';
   import type { Figure } from '$core/studies/study';
   import { traceColour, traceDash } from '$contract/palette';
-  import { Chart } from 'chart.js';
+  import { Chart } from './chart';
   import { PLOT_LEFT, PLOT_RIGHT, plotColours } from './strip-plot';
 
   type Props = { figure: Figure; night: boolean };

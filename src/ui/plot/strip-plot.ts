@@ -1,7 +1,4 @@
 import { fixed, roundTicks } from '$core/readings';
-import { Chart, LineController, LineElement, LinearScale, LogarithmicScale, PointElement } from 'chart.js';
-
-Chart.register(LineController, LineElement, PointElement, LinearScale, LogarithmicScale);
 
 /** Left edge of every plot area, so that stacked strips share one time axis. */
 export const PLOT_LEFT = 58;
@@ -24,50 +21,30 @@ function stripTicks(low: number, high: number): ReturnType<typeof roundTicks> {
   return few.ticks.length >= 2 ? few : roundTicks(low, high, 6);
 }
 
-type Point = { x: number; y: number };
+/** Space above and below the line, px. */
+const ROOM = 4;
 
-/** One strip on its canvas: extremes over time as one line that runs down and up each bucket. */
+/** One strip on its canvas: extremes over time as one line that runs down and up each bucket. Drawn by hand: a charting library
+ *  spends six times as much on it, and there may be sixteen of them, twenty times a second. */
 export class StripPlot {
-  private readonly chart: Chart<'line', Point[]>;
-  private readonly points: Point[] = [];
+  private readonly context: CanvasRenderingContext2D;
+  private readonly watch: ResizeObserver;
   private low = NaN;
   private high = NaN;
+  private last: (() => void) | null = null;
 
-  constructor(canvas: HTMLCanvasElement, colour: string, colours: PlotColours) {
-    const font = { family: 'JetBrains Mono Variable', size: 11 };
-    this.chart = new Chart(canvas, {
-      type: 'line',
-      data: {
-        datasets: [{ data: this.points, borderColor: colour, borderWidth: 1.25, spanGaps: false }],
-      },
-      options: {
-        animation: false,
-        parsing: false,
-        normalized: true,
-        events: [],
-        responsive: true,
-        maintainAspectRatio: false,
-        layout: { padding: { left: 0, right: PLOT_RIGHT, top: 2, bottom: 2 } },
-        elements: { point: { radius: 0 }, line: { tension: 0 } },
-        scales: {
-          x: { type: 'linear', display: false },
-          y: {
-            type: 'linear',
-            border: { display: false },
-            grid: { color: colours.line, tickLength: 0 },
-            ticks: { color: colours.text, font, padding: 6, autoSkip: false },
-            afterFit: (axis) => void (axis.width = PLOT_LEFT),
-            afterBuildTicks: (axis) =>
-              void (axis.ticks = stripTicks(axis.min, axis.max).ticks.map((value) => ({ value }))),
-          },
-        },
-      },
-    });
-    this.chart.options.scales!.y!.ticks!.callback = (value) =>
-      fixed(Number(value), stripTicks(this.low, this.high).decimals);
+  constructor(
+    private readonly canvas: HTMLCanvasElement,
+    private readonly colour: string,
+    private readonly colours: PlotColours,
+  ) {
+    Object.assign(canvas.style, { position: 'absolute', inset: '0', width: '100%', height: '100%' });
+    this.context = canvas.getContext('2d')!;
+    this.watch = new ResizeObserver(() => this.last?.());
+    this.watch.observe(canvas);
   }
 
-  /** @param times of the buckets, any unit @param from and to the ends of the axis in the same unit @param limits levels that should be in view */
+  /** @param times of the buckets, any unit @param from and to the ends of the axis in the same unit @param range of the vertical axis; its own when null */
   draw(
     times: ArrayLike<number>,
     min: ArrayLike<number>,
@@ -76,32 +53,85 @@ export class StripPlot {
     to: number,
     range: { min: number; max: number } | null = null,
   ): void {
-    const { points } = this;
-    const n = times.length;
-    let low = Infinity;
-    let high = -Infinity;
-    for (let i = 0; i < n; i++) {
-      // Down on even buckets, up on odd ones: neighbours join at their near ends.
-      const first = i % 2 ? max[i] : min[i];
-      const second = i % 2 ? min[i] : max[i];
-      set(points, 2 * i, times[i], first);
-      set(points, 2 * i + 1, times[i], second);
-      if (min[i] < low) low = min[i];
-      if (max[i] > high) high = max[i];
-    }
-    points.length = 2 * n;
     if (range) [this.low, this.high] = [range.min, range.max];
-    else this.fit(low, high);
-    const { x, y } = this.chart.options.scales!;
-    x!.min = from;
-    x!.max = to;
-    y!.min = this.low;
-    y!.max = this.high;
-    this.chart.update('none');
+    else this.fit(min, max);
+    this.last = () => this.paint(times, min, max, from, to);
+    this.last();
+  }
+
+  private paint(
+    times: ArrayLike<number>,
+    min: ArrayLike<number>,
+    max: ArrayLike<number>,
+    from: number,
+    to: number,
+  ): void {
+    const { canvas, context: c, low, high } = this;
+    const { clientWidth: width, clientHeight: height } = canvas;
+    const sharp = window.devicePixelRatio || 1;
+    const [w, h] = [Math.round(width * sharp), Math.round(height * sharp)];
+    if (w === 0 || h === 0) return;
+    if (canvas.width !== w || canvas.height !== h) [canvas.width, canvas.height] = [w, h];
+    c.setTransform(sharp, 0, 0, sharp, 0, 0);
+    c.clearRect(0, 0, width, height);
+    const right = width - PLOT_RIGHT;
+    const scale = (height - 2 * ROOM) / (high - low);
+    const y = (v: number) => height - ROOM - (v - low) * scale;
+    this.grid(y, right);
+    c.save();
+    c.beginPath();
+    c.rect(PLOT_LEFT, 0, right - PLOT_LEFT, height);
+    c.clip();
+    c.beginPath();
+    const across = (right - PLOT_LEFT) / (to - from);
+    let broken = true;
+    for (let i = 0; i < times.length; i++) {
+      if (min[i] !== min[i]) {
+        broken = true;
+        continue;
+      }
+      const x = PLOT_LEFT + (times[i] - from) * across;
+      // Down on even buckets, up on odd ones: neighbours join at their near ends.
+      const first = y(i % 2 ? max[i] : min[i]);
+      if (broken) c.moveTo(x, first);
+      else c.lineTo(x, first);
+      c.lineTo(x, y(i % 2 ? min[i] : max[i]));
+      broken = false;
+    }
+    c.strokeStyle = this.colour;
+    c.lineWidth = 1.25;
+    c.lineJoin = 'round';
+    c.stroke();
+    c.restore();
+  }
+
+  private grid(y: (v: number) => number, right: number): void {
+    const { context: c, colours } = this;
+    const { ticks, decimals } = stripTicks(this.low, this.high);
+    c.font = '11px "JetBrains Mono Variable"';
+    c.textAlign = 'right';
+    c.textBaseline = 'middle';
+    c.fillStyle = colours.text;
+    c.strokeStyle = colours.line;
+    c.lineWidth = 1;
+    c.beginPath();
+    for (const tick of ticks) {
+      const at = Math.round(y(tick)) + 0.5;
+      c.moveTo(PLOT_LEFT, at);
+      c.lineTo(right, at);
+      c.fillText(fixed(tick, decimals), PLOT_LEFT - 6, at);
+    }
+    c.stroke();
   }
 
   /** Takes a new range only when the old one is left or far too wide, so that the axis stands still. */
-  private fit(low: number, high: number): void {
+  private fit(min: ArrayLike<number>, max: ArrayLike<number>): void {
+    let low = Infinity;
+    let high = -Infinity;
+    for (let i = 0; i < min.length; i++) {
+      if (min[i] < low) low = min[i];
+      if (max[i] > high) high = max[i];
+    }
     if (!(low <= high)) [low, high] = [0, 1];
     const span = high - low || Math.abs(high) * 0.02 || 1;
     const held = this.high - this.low;
@@ -111,14 +141,6 @@ export class StripPlot {
   }
 
   destroy(): void {
-    this.chart.destroy();
+    this.watch.disconnect();
   }
-}
-
-function set(points: Point[], i: number, x: number, y: number): void {
-  const point = points[i];
-  if (point) {
-    point.x = x;
-    point.y = y;
-  } else points[i] = { x, y };
 }

@@ -137,8 +137,9 @@
     <span class="aside"
       >{start.toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'medium' })} · {clockText(
         take.durationS,
-      )} long · {take.signals.length} channels{take.head.state === 'interrupted'
-        ? ' · interrupted'
+      )} long · {take.signals.length} channels{take.head.state === 'interrupted' ? ' · interrupted' : ''}{take
+        .head.folder
+        ? ` · ${take.head.folder}`
         : ''}</span
     >
     <div class="actions">
@@ -147,7 +148,7 @@
         class="w-36"
         aria-label="Take"
         value={take.head.id}
-        items={takes.map((t) => ({ value: t.id, name: t.folder ? `${t.folder} / ${t.name}` : t.name }))}
+        items={takes.map((t) => ({ value: t.id, name: t.name }))}
         onchange={(e) => void goto(resolve(`/inspect/${(e.currentTarget as HTMLSelectElement).value}`))}
       />
       <Button size="sm" color="alternative" onclick={() => (exporting = true)}>Export</Button>
