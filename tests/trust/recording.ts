@@ -33,7 +33,10 @@ const plan = { ...EMPTY_PLAN, before: 0, longest: null };
 acquisition.arm({ head: head(plan), plan, path, by: 'test' });
 acquisition.start();
 console.log('recording');
+const beganNs = clock();
 setInterval(() => {
-  acquisition.step(clock());
+  const nowNs = clock();
+  acquisition.step(nowNs);
+  console.log(`at ${(nowNs - beganNs) / 1_000_000n}`);
   if (acquisition.status.state === 'Watching') process.exit(3); // the take was given up, which is said above
 }, 50);

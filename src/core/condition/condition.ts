@@ -1,4 +1,4 @@
-import { field, sentenceText, type Names, type Sentence } from '$core/sentence/sentence';
+import { field, sentenceText, type Names, type Sentence } from '../sentence/sentence';
 import { z } from 'zod';
 import type { Region } from './detector';
 

@@ -169,13 +169,14 @@ describe('power cuts and full disks', () => {
       expect(take.notes().at(-1)!.kind).toBe('interrupted');
       expect(take.sealState().state).toBe('sealed');
       take.close();
-      return there / (4 * 10) - wait; // ms more than were waited for
+      // How far it had come by its own account, which no slowness of the machine can change.
+      const cameMs = Number([...said().matchAll(/at (\d+)\n/g)].at(-1)?.[1] ?? 0);
+      return there / (4 * 10) - cameMs;
     };
     const kept: number[] = [];
     for (let k = 0; k < waits.length; k += 4)
       kept.push(...(await Promise.all(waits.slice(k, k + 4).map((w, i) => one(w, k + i)))));
-    // A commit at least every 250 ms, a beat of 50 ms, and what an overloaded machine is late.
-    expect(Math.min(...kept)).toBeGreaterThan(-600);
+    expect(Math.min(...kept)).toBeGreaterThan(-250); // ms, as promised
   }, 180_000);
 
   test('when the disk takes no more, what was written stays, the end is said, and the file opens', async () => {
