@@ -281,13 +281,17 @@ export class Recorder {
 
   /** Gives up without losing what is written: the take is closed as interrupted. */
   interrupt(nowNs: bigint): void {
-    if (this.endedNs !== null) return this.close();
     if (!this.take) return;
+    const { zeroNs } = this.take;
     try {
-      this.closeFile('interrupted', nowNs);
+      if (this.endedNs !== null) this.close();
+      else this.closeFile('interrupted', nowNs);
     } catch (error) {
-      // The next start of the engine finds the open take and closes it.
+      // The next start of the engine finds the open take and closes it; till then it is listed as what it is.
       this.take = null;
+      const lengthNs = Number((this.endedNs ?? nowNs) - zeroNs);
+      this.arming.head = { ...this.arming.head, state: 'interrupted', lengthNs };
+      this.world.told(this.arming.head);
       console.error(asFarrierError(error, this.arming.path).message);
     }
   }

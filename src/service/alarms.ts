@@ -35,8 +35,18 @@ export class AlarmKeeper {
   private quiet = false;
   private news: AlarmNews | null = null;
 
+  /** What brings each shelved source back when its time is over. */
+  private readonly wakes = new Map<string, NodeJS.Timeout>();
+
   constructor(private readonly world: AlarmWorld) {
     closeAlarms(world.db, Date.now());
+    for (const { source, until } of listShelves(world.db, Date.now())) this.wake(source, until - Date.now());
+  }
+
+  /** Whoever forgets a shelf must not have switched an alarm off: it comes back by itself. */
+  private wake(source: string, afterMs: number): void {
+    clearTimeout(this.wakes.get(source));
+    this.wakes.set(source, setTimeout(() => this.unshelve(source, 'Farrier'), afterMs).unref());
   }
 
   /** The channels that frames speak of now. */
@@ -140,11 +150,13 @@ export class AlarmKeeper {
     const span = minutes * 60_000;
     if (!(span > 0 && span <= LONGEST_SHELF_MS))
       throw badInput('time', `${minutes} min`, 'Give 1 to 1440 minutes.');
+    this.wake(source, span);
     putShelf(this.world.db, { source, until: Date.now() + span, why: why.trim(), by });
     this.world.log(`${this.nameOf(source)} shelved for ${minutes} min: ${why.trim()}`, by);
     this.changed();
   }
   unshelve(source: string, by: string): void {
+    clearTimeout(this.wakes.get(source));
     dropShelf(this.world.db, source);
     this.world.log(`${this.nameOf(source)} is back from the shelf.`, by);
     this.changed();

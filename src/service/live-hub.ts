@@ -147,6 +147,10 @@ export class LiveHub {
     this.people = people;
     for (const page of this.pages) this.tellPeople(page);
   }
+  /** The pages of a browser know it by its new name. */
+  rename(viewer: Viewer): void {
+    for (const { person } of this.pages) if (person?.viewer.id === viewer.id) person.viewer = viewer;
+  }
   private tellPeople({ person, controller }: Page): void {
     if (!person || (controller.desiredSize ?? 0) <= 0) return;
     const news: PeopleNews = { ...this.people, you: { ...person.viewer, watches: person.watches } };

@@ -1,6 +1,7 @@
 import { randomBytes, randomUUID } from 'node:crypto';
 import { FarrierError, badInput } from '$core/errors';
 import type { People, Viewer } from '$contract/people';
+import type { App } from './app';
 
 /** Who looks on and who holds the controls. One browser changes things at a time; others ask, and look on. */
 export class Controls {
@@ -93,6 +94,12 @@ export class Controls {
     return token;
   }
   isLink = (token: string | undefined) => token !== undefined && this.links.has(token);
+}
+
+/** A browser goes by another name from now on, on all its open pages. */
+export function renameViewer({ live, controls }: App, viewer: Viewer): void {
+  live.rename(viewer);
+  controls.rename(viewer);
 }
 
 /** Addresses that change the rig, the set-up or the recording: they need the controls. All to rest never does. */

@@ -231,6 +231,9 @@ test('one holds the controls; the other is refused, asks, is handed them; all to
   await p.clickAt('.people .sum');
   await p.press('Hand over to bench');
   await q.untilText('[data-testid=controls]', 'your controls');
+  await q.typeInto('.people label input', Key.chord(Key.CONTROL, 'a'), 'Ben', Key.ENTER);
+  await p.untilText('[data-testid=controls]', 'Ben holds');
+  expect(await (await q.find('.people label input')).getAttribute('value')).toBe('Ben');
   await q.press('Make a link that can only watch');
   const link = (await (await q.find('.people .link')).getAttribute('value'))!;
   await q.press('Let go of them');

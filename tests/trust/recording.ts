@@ -13,7 +13,7 @@ const acquisition = new Acquisition([slot], {
   waves: () => undefined,
   call: () => undefined,
   changed: () => undefined,
-  take: () => undefined,
+  take: ({ state }) => console.log(`take ${state}`),
   note: (kind, says) => kind === 'trouble' && console.log(says),
 });
 acquisition.configure(

@@ -1,3 +1,4 @@
+import type { Comparison } from '$contract/comparison';
 import { FarrierError, badInput } from '$core/errors';
 import { fitLine } from '$core/fit/line';
 import { crossSpectrum } from '$core/spectrum/cross';
@@ -17,25 +18,6 @@ const SEGMENT = 64;
 const SHORTEST_S = 10;
 /** Below this the two do not feel the same. */
 export const LEAST_COHERENCE = 0.9;
-
-export interface Comparison {
-  channelId: string;
-  referenceId: string;
-  /** Reference in the channel's unit, and what the fit goes over. */
-  x: number[];
-  y: number[];
-  slope: number;
-  offset: number;
-  residualStd: number;
-  standardErrorSlope: number;
-  /** Coherence over the band in which the reference varies. */
-  coherence: number;
-  /** Share of the channel's range over which the reference went. */
-  covered: number;
-  /** Largest distance of the channel from the reference as it reads now. */
-  asFound: number;
-  warnings: string[];
-}
 
 /** Compares a channel with a calibrated one over the last seconds of a varying signal: regression, and coherence as the check that both
  *  feel the same. Means of 50 ms are compared, so differences in their filters do not matter.

@@ -1,5 +1,6 @@
 <!-- By comparison with a calibrated channel over a varying signal: regression, with coherence as the check that both feel the same. -->
 <script lang="ts">
+  import type { Comparison } from '$contract/comparison';
   import { onMount } from 'svelte';
   import { fixed, readingText } from '$core/readings';
   import { NO_NAMES } from '$core/sentence/sentence';
@@ -20,18 +21,6 @@
   let { channel, all, history, ways }: Props = $props();
   const shell = useShell();
 
-  interface Comparison {
-    x: number[];
-    y: number[];
-    slope: number;
-    offset: number;
-    residualStd: number;
-    standardErrorSlope: number;
-    coherence: number;
-    covered: number;
-    asFound: number;
-    warnings: string[];
-  }
   const { unit } = $derived(commonOf(channel));
   const kind = $derived(channelKind(channel.kind));
   const axisUnit = $derived(kind.linear ? kind.rawUnit : unit);

@@ -211,6 +211,11 @@ describe('alarms', () => {
     expect(app.alarms.current).toMatchObject({ quiet: false }); // a new one sounds again
     app.alarms.unshelve(c.id, 'Ana');
     expect(app.alarms.current.shelved).toEqual([]);
+    app.alarms.shelve(c.id, 0.05, 'for a moment', 'Ana');
+    await live.pass(2);
+    expect(app.alarms.current.shelved).toMatchObject([{ why: 'for a moment' }]);
+    await live.pass(2); // three seconds are over: nobody has to remember it
+    expect(app.alarms.current.shelved).toEqual([]);
   });
   test('a signal that trembles at its limit is one alarm', async () => {
     await wire('Wire', { alarmAbove: 150 });
@@ -249,6 +254,8 @@ describe('who may change things', () => {
     const leave = controls.enter({ ...newViewer(), name: 'Hall' }, true);
     expect(controls.state).toMatchObject({ viewers: 2, watchers: 1 });
     leave();
+    controls.rename({ ...ana, name: 'Anna' });
+    expect(controls.state.holder!.name).toBe('Anna');
     leaveAna();
     expect(['/api/record', '/api/plans/x', '/api/channels'].every(needsControls)).toBe(true);
     expect(['/api/logbook', '/api/alarms', '/api/controls', '/api/studies'].some(needsControls)).toBe(false);

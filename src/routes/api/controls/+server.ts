@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { renameViewer } from '$service/people';
 import { readJson, route } from '../../http';
 
 const Act = z.discriminatedUnion('do', [
@@ -27,6 +28,6 @@ export const POST = route(async ({ locals: { app, person }, request, cookies, ur
         secure: url.protocol === 'https:',
         maxAge: 365 * 24 * 3600,
       });
-      return app.controls.rename({ ...viewer, name: act.name });
+      return renameViewer(app, { ...viewer, name: act.name });
   }
 });
