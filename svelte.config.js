@@ -9,6 +9,10 @@ export default {
     runes: ({ filename }) => (filename.includes('node_modules') ? undefined : true),
   },
   kit: {
+    // The demo is checked like everything else.
+    typescript: {
+      config: (config) => ({ ...config, include: [...config.include, '../demo/**/*.ts'] }),
+    },
     adapter: adapter({ out: 'build' }),
     alias: rooms,
     // The origin is checked against the host in hooks.server.ts, which also works behind several names.

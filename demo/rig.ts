@@ -154,10 +154,10 @@ export const CHANNELS: DemoChannel[] = [
   {
     name: 'Pitch target',
     group: 'Pitch drive',
-    kind: 'driven',
+    kind: 'driven value',
     terminal: 'PitchCommand/Target',
     onBus: true,
-    settings: { slope: 1, rest: 12, ramp: 4, unit: '°', range: { min: -5, max: 95 }, rateHz: 10 },
+    settings: { rest: 12, ramp: 4, unit: '°', range: { min: -5, max: 95 }, rateHz: 10 },
   },
   {
     name: 'Power',

@@ -23,7 +23,7 @@ import { addChannel } from '$service/setup/channels';
 import { addBoard, changeBoard } from '$service/boards';
 import { addPlan, choosePlan, editPlan, editRule } from '$service/setup/plan';
 import { putSensor } from '$service/sensors';
-import { startStudy } from '$service/studies';
+import { startStudy } from '$service/study/studies';
 import { addUnit, editUnit } from '$service/units';
 import {
   jobPlan,
@@ -61,67 +61,79 @@ const SECOND = 1_000_000_000n;
  *  and rotor model that run live, faster than real time. */
 async function seed(folder: string): Promise<void> {
   const app = openApp(folder, JOB);
-  await addUnit(app, CHASSIS.kind);
-  const { serial: bus } = await addUnit(app, PITCH.kind);
-  await editUnit(app, bus, { name: PITCH.name });
-  for (const s of SENSORS) putSensor(app, null, s);
+  await addUnit(app, CHASSIS.kind, 'bench');
+  const { serial: bus } = await addUnit(app, PITCH.kind, 'bench');
+  await editUnit(app, bus, { name: PITCH.name }, 'bench');
+  for (const s of SENSORS) putSensor(app, null, s, 'bench');
   for (const c of CHANNELS) {
-    await addChannel(app, {
-      name: c.name,
-      group: c.group,
-      kind: c.kind,
-      wire: c.terminal === null ? null : { unit: c.onBus ? bus : CHASSIS.serial, terminal: c.terminal },
-      sensorSerial: c.sensorSerial,
-      settings: c.settings,
-    });
+    await addChannel(
+      app,
+      {
+        name: c.name,
+        group: c.group,
+        kind: c.kind,
+        wire: c.terminal === null ? null : { unit: c.onBus ? bus : CHASSIS.serial, terminal: c.terminal },
+        sensorSerial: c.sensorSerial,
+        settings: c.settings,
+      },
+      'bench',
+    );
   }
   const channels = () => listChannels(app.db, jobOf(app).id);
   const id = (name: string) => channels().find((c) => c.name === name)!.id;
-  await editPlan(app, { ...plan(id), name: PLAN_NAME });
+  await editPlan(app, { ...plan(id), name: PLAN_NAME }, 'bench');
   const first = jobPlan(app.db, jobOf(app).id)!.id;
   for (const more of MORE_PLANS(id)) {
-    const added = await addPlan(app, { name: more.name });
-    await editPlan(app, more.plan, undefined, added.id);
+    const added = await addPlan(app, { name: more.name }, 'bench');
+    await editPlan(app, more.plan, 'bench', added.id);
   }
-  choosePlan(app, first);
+  choosePlan(app, first, 'bench');
   const { name, views } = BOARD(id);
-  changeBoard(app, addBoard(app, name).id, { views });
-  for (const rule of rules(id)) await editRule(app, null, rule);
+  changeBoard(app, addBoard(app, name).id, { put: views });
+  for (const rule of rules(id)) await editRule(app, null, rule, 'bench');
   await calibrateDrawWire(app, id('Tip draw-wire'));
   await checkFlaps(app);
   for (const take of TAKES) record(app, channels(), take);
   const [last] = app.db.$client.prepare('SELECT id FROM takes ORDER BY number DESC').all() as {
     id: string;
   }[];
-  await startStudy(app, {
-    kind: 'statistics',
-    takeId: last.id,
-    name: 'Steady load, statistics',
-    settings: {
-      channels: [
-        'Blade 1 flap, root',
-        'Blade 3 flap, root',
-        'Shaft torque',
-        'Shaft speed',
-        'Power',
-        'Flow',
-      ].map(id),
-      from: 120,
-      to: 200,
+  await startStudy(
+    app,
+    {
+      kind: 'statistics',
+      takeId: last.id,
+      name: 'Steady load, statistics',
+      settings: {
+        channels: [
+          'Blade 1 flap, root',
+          'Blade 3 flap, root',
+          'Shaft torque',
+          'Shaft speed',
+          'Power',
+          'Flow',
+        ].map(id),
+        from: 120,
+        to: 200,
+      },
     },
-  }).done;
-  await startStudy(app, {
-    kind: 'spectrum',
-    takeId: last.id,
-    name: 'Nacelle vibration at 1.8 A',
-    settings: {
-      channels: ['Nacelle, fore–aft', 'Nacelle, side'].map(id),
-      from: 120,
-      to: 200,
-      length: 8192,
-      upTo: 250,
+    'bench',
+  ).done;
+  await startStudy(
+    app,
+    {
+      kind: 'spectrum',
+      takeId: last.id,
+      name: 'Nacelle vibration at 1.8 A',
+      settings: {
+        channels: ['Nacelle, fore–aft', 'Nacelle, side'].map(id),
+        from: 120,
+        to: 200,
+        length: 8192,
+        upTo: 250,
+      },
     },
-  }).done;
+    'bench',
+  ).done;
   await seedRoots(app);
   app.db.$client.close();
 }
@@ -149,7 +161,7 @@ async function calibrateDrawWire(app: App, channelId: string): Promise<void> {
       samples: 40,
     }));
     const budget = { reference: 'GR-2', resolution: 0.01, environment: '21 °C, dock hall' };
-    await acceptCalibration(app, channelId, { points, budget, at: Date.parse(`${day}T09:30:00Z`) });
+    await acceptCalibration(app, channelId, { points, budget, at: Date.parse(`${day}T09:30:00Z`) }, 'bench');
   }
 }
 
@@ -190,27 +202,36 @@ async function checkFlaps(app: App): Promise<void> {
 async function seedRoots(app: App): Promise<void> {
   const first = jobOf(app);
   startJob(app, ROOTS_JOB.name, ROOTS_JOB.place);
-  const { serial } = await addUnit(app, RACK.kind);
-  await editUnit(app, serial, { name: RACK.name });
+  const { serial } = await addUnit(app, RACK.kind, 'bench');
+  await editUnit(app, serial, { name: RACK.name }, 'bench');
   for (const { name, terminal, arrangement } of ROOTS)
-    await addChannel(app, {
-      name,
-      group: name.split(' root')[0],
-      kind: 'strain bridge',
-      wire: { unit: serial, terminal },
-      settings: {
-        arrangement,
-        gaugeFactor: 2.08,
-        resistance: name === WRONG_RESISTANCE ? 120 : 350,
-        range: { min: -1500, max: 1500 },
-        rateHz: 500,
+    await addChannel(
+      app,
+      {
+        name,
+        group: name.split(' root')[0],
+        kind: 'strain bridge',
+        wire: { unit: serial, terminal },
+        settings: {
+          arrangement,
+          gaugeFactor: 2.08,
+          resistance: name === WRONG_RESISTANCE ? 120 : 350,
+          range: { min: -1500, max: 1500 },
+          rateHz: 500,
+        },
       },
-    });
+      'bench',
+    );
   const wrong = listChannels(app.db, jobOf(app).id).find((c) => c.name === WRONG_VALUE)!;
-  await acceptSheet(app, wrong.id, {
-    line: { slope: 1923, offset: 0 },
-    note: 'copied from the list of the gauges',
-  });
+  await acceptSheet(
+    app,
+    wrong.id,
+    {
+      line: { slope: 1923, offset: 0 },
+      note: 'copied from the list of the gauges',
+    },
+    'bench',
+  );
   makeJobCurrent(app.db, first.id);
 }
 

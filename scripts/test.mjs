@@ -46,14 +46,16 @@ function tests(project) {
 /** What the tests need beside Node: a browser with its driver, and pairs of serial lines. From Debian's packages when missing. */
 function outside() {
   const missing = () =>
-    ['chromium', 'chromedriver', 'socat'].filter((program) => !existsSync(`/usr/bin/${program}`));
+    ['chromium', 'chromedriver', 'socat', 'pdftotext'].filter(
+      (program) => !existsSync(`/usr/bin/${program}`),
+    );
   if (missing().length === 0) return true;
   console.log(`\n── ${missing().join(', ')} missing: installing from Debian’s packages`);
   run('apt-get', ['update', '-qq']);
   run('apt-get', ['install', '-y', '-qq', 'chromium', 'chromium-driver', 'poppler-utils', 'socat']);
   if (missing().length === 0) return true;
   console.error(
-    '✗ The tests need Chromium, ChromeDriver and socat: run “apt-get install chromium chromium-driver socat” as root, then this again.',
+    '✗ The tests need Chromium, ChromeDriver, poppler-utils and socat: run “apt-get install chromium chromium-driver poppler-utils socat” as root, then this again.',
   );
   return false;
 }

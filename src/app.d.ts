@@ -7,6 +7,8 @@ declare global {
     interface Locals {
       app: FarrierApp;
       access: Access;
+      /** Whether it may see what is here: on this computer, with the phrase, or by a link. */
+      letIn: boolean;
       /** Whose browser the request comes from. */
       person: { viewer: Viewer; watches: boolean };
     }

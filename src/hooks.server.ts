@@ -6,28 +6,41 @@ import {
   type RequestEvent,
   type ServerInit,
 } from '@sveltejs/kit';
-import { ownName, sameOrigin } from '$service/access';
-import { needsControls, newViewer } from '$service/people';
+import { ownName, sameOrigin, type Access } from '$service/access';
+import { isDiskFull } from '$service/faults';
+import { NOBODY, readName } from '$service/people';
 import { startServer, type Server } from '$service/server';
+import { isEntrance, needOf } from './routes/needs';
 import { building, dev } from '$app/environment';
 import { asFarrierError } from '$core/errors';
 
 /** Kept beside the module, so that an edit during development stops the old server before it starts the new one. */
 const slot = globalThis as typeof globalThis & { farrier?: Promise<Server> };
 
+/** How often it is looked whether the disk has room again. */
+const RETRY_MS = 5000;
+
 export const init: ServerInit = async () => {
   if (building) return;
   await (await slot.farrier)?.stop();
-  slot.farrier = startServer({
-    folder: process.env.FARRIER_DATA ?? 'data',
-    host: dev ? '127.0.0.1' : (process.env.HOST ?? '127.0.0.1'),
-    phrase: process.env.FARRIER_PHRASE,
-  });
+  const open = () =>
+    (slot.farrier = startServer({
+      folder: process.env.FARRIER_DATA ?? 'data',
+      // A socket's path is reached by whoever may open the file.
+      host: dev ? '127.0.0.1' : process.env.SOCKET_PATH ? 'a socket' : (process.env.HOST ?? '127.0.0.1'),
+      phrase: process.env.FARRIER_PHRASE,
+    }));
   try {
-    await slot.farrier;
+    await open();
   } catch (error) {
     console.error((error as Error).message);
-    process.exit(1);
+    if (!isDiskFull(error)) process.exit(1);
+    const again = setInterval(() => {
+      void open().then(
+        () => clearInterval(again),
+        () => undefined,
+      );
+    }, RETRY_MS);
   }
   // Open live streams would keep a stopping server waiting.
   for (const signal of ['SIGTERM', 'SIGINT'] as const)
@@ -35,30 +48,30 @@ export const init: ServerInit = async () => {
   process.once('sveltekit:shutdown', () => void slot.farrier?.then((s) => s.stop()));
 };
 
-const OPEN_PATHS = ['/enter', '/watch/', '/_app/', '/mark.svg'];
 const YEAR_S = 365 * 24 * 3600;
 
-const refused = (error: { what: string; next?: string }) => json({ error }, { status: 403 });
+const refused = (error: { what: string; next?: string }, status = 403) => json({ error }, { status });
 
-/** Whose browser a request comes from; a new one is given an id that it keeps. */
-function whoIs({ cookies, url }: RequestEvent, watches: boolean): App.Locals['person'] {
-  const fresh = newViewer();
-  const id = cookies.get('farrier-viewer') ?? fresh.id;
-  if (!cookies.get('farrier-viewer'))
-    cookies.set('farrier-viewer', id, {
+/** Whose browser a request comes from; a new one is given a secret that it keeps. Others are told a number made of it, never the secret. */
+function whoIs({ cookies, url }: RequestEvent, access: Access, watches: boolean): App.Locals['person'] {
+  let id = access.viewerOf(cookies.get('farrier-viewer'));
+  if (id === null) {
+    const fresh = access.newViewer();
+    cookies.set('farrier-viewer', fresh.cookie, {
       path: '/',
       httpOnly: true,
       sameSite: 'strict',
       secure: url.protocol === 'https:',
       maxAge: YEAR_S,
     });
-  const name = (cookies.get('farrier-name') ?? '').trim().slice(0, 40) || fresh.name;
-  return { viewer: { id, name }, watches };
+    id = fresh.id;
+  }
+  return { viewer: { id, name: readName(cookies.get('farrier-name')) || NOBODY }, watches };
 }
 
 /** Bringing the outputs to rest is for everyone who may change anything, whoever holds the controls. */
-async function bringsToRest(request: Request, url: URL): Promise<boolean> {
-  if (url.pathname !== '/api/record') return false;
+async function bringsToRest(request: Request, route: string | null): Promise<boolean> {
+  if (route !== '/api/record') return false;
   const body = (await request
     .clone()
     .json()
@@ -66,50 +79,50 @@ async function bringsToRest(request: Request, url: URL): Promise<boolean> {
   return body?.do === 'rest';
 }
 
+/** The disk was full as Farrier started: it is tried again until there is room. */
+const noRoom = () =>
+  new Response(
+    'Farrier cannot start: the disk is full.\nFree at least 50 MB; it goes on by itself then. What was recorded is there.\n',
+    { status: 503, headers: { 'content-type': 'text/plain; charset=utf-8', 'retry-after': '5' } },
+  );
+
 export const handle: Handle = async ({ event, resolve }) => {
-  if (!slot.farrier) return resolve(event);
-  const { app, access } = await slot.farrier;
-  Object.assign(event.locals, { app, access });
+  const server = await slot.farrier?.catch(() => null);
+  if (slot.farrier && !server) return noRoom();
+  if (!server) return resolve(event);
+  const { app, access } = server;
+  Object.assign(event.locals, { app, access, letIn: false });
   const { request, url, cookies } = event;
+  const route = event.route.id;
   if (!access.needed && !ownName(request.headers.get('host')))
-    return json(
-      {
-        error: {
-          what: 'Farrier answers here to its own address only.',
-          next: 'Open it as 127.0.0.1 or localhost, or set an access phrase.',
-        },
-      },
-      { status: 403 },
-    );
+    return refused({
+      what: 'Farrier answers here to its own address only.',
+      next: 'Open it as 127.0.0.1 or localhost, or set an access phrase.',
+    });
   if (
     !['GET', 'HEAD'].includes(request.method) &&
     !sameOrigin(request.headers.get('origin'), request.headers.get('host'))
   )
-    return json(
-      { error: { what: 'This request came from another site.', next: 'Use Farrier’s own pages.' } },
-      { status: 403 },
-    );
-  if (
-    access.needed &&
-    !OPEN_PATHS.some((path) => url.pathname.startsWith(path)) &&
-    !access.knows(cookies.get('farrier')) &&
-    !app.controls.isLink(cookies.get('farrier-watch'))
-  ) {
-    if (url.pathname.startsWith('/api/'))
-      return json(
-        { error: { what: 'The access phrase is needed.', next: 'Open the start page and enter it.' } },
-        { status: 401 },
+    return refused({ what: 'This request came from another site.', next: 'Use Farrier’s own pages.' });
+  const watching = app.controls.isLink(cookies.get('farrier-watch'));
+  const known = access.knows(cookies.get('farrier'));
+  event.locals.letIn = !access.needed || known || watching;
+  if (!event.locals.letIn && !isEntrance(route, url.pathname)) {
+    if (route?.startsWith('/api/'))
+      return refused(
+        { what: 'The access phrase is needed.', next: 'Open the start page and enter it.' },
+        401,
       );
     redirect(303, '/enter');
   }
-  const person = whoIs(event, app.controls.isLink(cookies.get('farrier-watch')));
+  const person = whoIs(event, access, watching && !known);
   event.locals.person = person;
-  if (!['GET', 'HEAD'].includes(request.method) && url.pathname.startsWith('/api/')) {
+  const need = needOf(request.method, route);
+  if (need !== 'look') {
     if (person.watches)
       return refused({ what: 'This link can only watch.', next: 'Ask whoever gave it to you for more.' });
     try {
-      if (needsControls(url.pathname) && !(await bringsToRest(request, url)))
-        app.controls.mayChange(person.viewer);
+      if (need === 'controls' && !(await bringsToRest(request, route))) app.controls.mayChange(person.viewer);
     } catch (error) {
       return refused(asFarrierError(error, 'controls').text);
     }

@@ -1,3 +1,4 @@
+import { nameText } from './name-text';
 import { z } from 'zod';
 
 /** Kinds of live views. */
@@ -89,10 +90,68 @@ export type View = z.infer<typeof View>;
 /** Live views of a job on one page. */
 export const Board = z.strictObject({
   id: z.string(),
-  name: z.string().trim().min(1, 'Give the board a name.').max(60, 'At most 60 characters.'),
+  name: nameText(60),
   views: z.array(View).max(64, 'At most 64 views on one board.'),
 });
 export type Board = z.infer<typeof Board>;
+
+type ViewChange = Partial<View> & { id: string };
+/** Fields of a view, without the values that a new one begins with: what is not said stays as it is. */
+const ViewFields = z.strictObject(
+  Object.fromEntries(
+    Object.entries(View.shape).map(([key, schema]) => [
+      key,
+      (schema instanceof z.ZodDefault ? schema.unwrap() : schema).optional(),
+    ]),
+  ),
+) as unknown as z.ZodType<Partial<View>, Partial<View>>;
+
+/** What was changed of a board's views: of those that were there only the fields that differ, so that two people can arrange one board. */
+export const BoardChange = z.strictObject({
+  name: nameText(60).optional(),
+  put: z
+    .array(ViewFields.refine((v): v is ViewChange => typeof v.id === 'string', 'A view is named by its id.'))
+    .max(64)
+    .default([]),
+  drop: z.array(z.string().max(40)).max(64).default([]),
+});
+export interface BoardChange {
+  name?: string;
+  put?: ViewChange[];
+  drop?: string[];
+}
+
+const differs = (a: unknown, b: unknown) => JSON.stringify(a) !== JSON.stringify(b);
+
+/** What makes one arrangement of views the other; null when nothing does. */
+export function boardChange(before: View[], after: View[]): Required<Omit<BoardChange, 'name'>> | null {
+  const was = new Map(before.map((v) => [v.id, v]));
+  const put = after.flatMap((view) => {
+    const old = was.get(view.id);
+    if (!old) return [view];
+    const fields = Object.entries(view).filter(([key, value]) => differs(old[key as keyof View], value));
+    return fields.length ? [{ ...Object.fromEntries(fields), id: view.id }] : [];
+  });
+  const drop = before.filter((v) => !after.some((a) => a.id === v.id)).map((v) => v.id);
+  return put.length + drop.length ? { put, drop } : null;
+}
+
+/** Views with a change made. A view that is gone meanwhile stays gone: fields of it are no view. */
+export function withChange(views: View[], { put = [], drop = [] }: BoardChange): View[] {
+  const changes = new Map(put.map((v) => [v.id, v]));
+  const kept = views
+    .filter((v) => !drop.includes(v.id))
+    .map((v) => {
+      const change = changes.get(v.id);
+      return change ? View.parse({ ...v, ...change }) : v;
+    });
+  const fresh = put.flatMap((v) => {
+    if (views.some((old) => old.id === v.id)) return [];
+    const read = View.safeParse(v);
+    return read.success ? [read.data] : [];
+  });
+  return [...kept, ...fresh];
+}
 
 /** Rows and columns a view of each kind starts with. */
 export const VIEW_SIZES: Record<ViewKind, [w: number, h: number]> = {

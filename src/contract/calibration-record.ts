@@ -31,7 +31,17 @@ export const CalibrationPoint = z.object({
 });
 export type CalibrationPoint = z.infer<typeof CalibrationPoint>;
 
-export const ContributionSchema = z.object({
+/** Parts of a fitted line: they come from one estimate, which records of earlier versions did not say. */
+const OF_THE_LINE = [
+  'Distance from the line',
+  'Place of the line',
+  'Slope of the line',
+  'Scatter about the line',
+];
+/** What the parts of a fitted line or curve have in common: the scatter of its residuals. */
+export const LINE_ESTIMATE = 'residuals of the fit';
+
+const ContributionShape = z.object({
   name: z.string(),
   type: z.enum(['A', 'B']),
   distribution: z.enum(DISTRIBUTIONS),
@@ -40,8 +50,14 @@ export const ContributionSchema = z.object({
   coverage: z.number(),
   dof: z.number().nullable(),
   about: z.object({ mean: z.number(), spread: z.number() }).nullable(),
+  estimate: z.string().nullable(),
   shared: z.string().nullable(),
 });
+export const ContributionSchema = z.preprocess((body) => {
+  if (typeof body !== 'object' || body === null || 'estimate' in body) return body;
+  const known = OF_THE_LINE.includes((body as { name?: string }).name ?? '');
+  return { ...body, estimate: known ? LINE_ESTIMATE : null };
+}, ContributionShape);
 
 /** What the sensor was compared with: itself a sensor with a due date. */
 export const UsedReference = z.object({

@@ -4,7 +4,7 @@ import { FIT_FORMS, fitForm, type CalibrationFit } from '$core/fit/forms';
 import { field, type Sentence } from '$core/sentence/sentence';
 import { contribution, type Contribution } from '$core/uncertainty/budget';
 import { z } from 'zod';
-import type { UsedReference } from './calibration-record';
+import { LINE_ESTIMATE, type UsedReference } from './calibration-record';
 import { canCalibrate, channelKind, commonOf, conversionOf, CalibrationPoint, type Channel } from './channel';
 
 /** How still a channel is now, judged against a tolerance in its unit. */
@@ -233,35 +233,34 @@ export function commonContributions(inputs: BudgetInputs, reference: UsedReferen
   return parts.filter((p): p is Contribution => p !== null && (p.halfWidth > 0 || p.relative > 0));
 }
 
-/** The lines that come from the points: a reading's own distance from the curve, where the curve lies, how steep it is, and the noise
- *  within the holds. */
+/** The lines that a fitted straight line or curve brings along: a reading's own distance from it, where it lies, how steep it is. All
+ *  stand on one estimate, the scatter of the residuals, so that together they are the prediction interval of the regression. */
+export function lineContributions(
+  fit: Pick<CalibrationFit, 'dof' | 'residualStd' | 'placed' | 'about'>,
+): Contribution[] {
+  if (!(fit.dof > 0)) return [];
+  const { dof, residualStd: s, placed, about } = fit;
+  const part = (name: string, halfWidth: number, rest: Partial<Contribution> = {}) =>
+    contribution({ name, type: 'A', halfWidth, dof, estimate: LINE_ESTIMATE, ...rest });
+  return [
+    part('Distance from the line', s),
+    part('Place of the line', s * Math.sqrt(placed)),
+    ...(about ? [part('Slope of the line', s, { about })] : []),
+  ].filter((p) => p.halfWidth > 0);
+}
+
+/** The lines that come from the points: those of the line through them, the noise within the holds, hysteresis. */
 export function pointContributions(fit: CalibrationFit, points: PointInput[]): Contribution[] {
   const n = points.length;
-  const targets = points.map((p) => p.target);
-  const mean = targets.reduce((a, b) => a + b) / n;
-  const spread = Math.sqrt(targets.reduce((sum, t) => sum + (t - mean) ** 2, 0));
   const samples = points.reduce((sum, p) => sum + p.samples, 0);
   const noise =
     Math.sqrt(points.reduce((sum, p) => sum + p.noise ** 2, 0) / n) *
     Math.abs(fit.slope) *
     Math.sqrt(n / Math.max(1, samples));
   const parts: Contribution[] = [
+    ...lineContributions(fit),
     contribution({ name: 'Settling and noise', type: 'A', halfWidth: noise, dof: Math.max(1, samples - n) }),
   ];
-  if (fit.dof > 0) {
-    const s = fit.residualStd;
-    parts.unshift(
-      contribution({ name: 'Distance from the line', type: 'A', halfWidth: s, dof: fit.dof }),
-      contribution({ name: 'Place of the line', type: 'A', halfWidth: s / Math.sqrt(n), dof: fit.dof }),
-      contribution({
-        name: 'Slope of the line',
-        type: 'A',
-        halfWidth: s,
-        about: { mean, spread },
-        dof: fit.dof,
-      }),
-    );
-  }
   if (fit.hysteresis > 0)
     parts.push(
       contribution({

@@ -1,12 +1,13 @@
 import { type Conversion } from '$core/conversion/conversion';
 import { FarrierError, badInput } from '$core/errors';
-import { convertUnit, quantityOf, unitConversion, unitsOf } from '$core/units/units';
+import { convertUnit, quantityOf, readUnit, unitConversion, unitsOf } from '$core/units/units';
 import { z } from 'zod';
 import { Calibration } from './calibration-record';
-import { CHANNEL_KINDS, type ChannelKind } from './kinds/kinds';
+import { CHANNEL_KINDS, type ChannelKind, type Role } from './kinds/kinds';
 import { Scale } from './scale';
 
 export { Calibration, CalibrationPoint } from './calibration-record';
+export type { Role } from './kinds/kinds';
 
 export const Settings = z.record(z.string(), z.unknown());
 export type Settings = z.infer<typeof Settings>;
@@ -67,9 +68,19 @@ export function channelKind(kind: string): ChannelKind {
   return found;
 }
 
-export type Role = 'measured' | 'driven' | 'computed';
-export const roleOf = (channel: Pick<Channel, 'kind'>): Role =>
-  channel.kind === 'driven' ? 'driven' : channel.kind === 'computed' ? 'computed' : 'measured';
+const ROLES = new Map(CHANNEL_KINDS.map((k) => [k.kind, k.role ?? 'measured']));
+export const roleOf = (channel: Pick<Channel, 'kind'>): Role => ROLES.get(channel.kind) ?? 'measured';
+
+/** What an output's hardware is given for a value in the channel's unit: volts, or the number itself. */
+export const outputOf = ({ settings }: Pick<Channel, 'settings'>, value: number): number =>
+  typeof settings.slope === 'number' ? value / settings.slope : value;
+
+/** Wires of a channel to its terminal, by the names of the terminal's own contacts where these are known. */
+export function wiresOf(channel: Pick<Channel, 'kind' | 'settings'>, contacts?: string[]) {
+  const wires = channelKind(channel.kind).wires(channel.settings);
+  if (!contacts?.length || wires.every((w) => contacts.includes(w.terminal))) return wires;
+  return wires.map((w, k) => ({ ...w, terminal: contacts[k] ?? w.terminal }));
+}
 
 /** From what the hardware delivers to the channel's unit, by its settings and the calibration in force. */
 export function conversionOf(channel: Convertible): Conversion {
@@ -122,30 +133,58 @@ export function unitChoices(kind: ChannelKind, current: string): string[] {
 }
 
 const LIMITS = ['warnBelow', 'warnAbove', 'alarmBelow', 'alarmAbove'] as const;
+/** Settings that are a place on the axis of the unit, and those that are a distance on it. */
+const PLACES = [...LIMITS, 'low', 'high', 'rest', 'fullScale', 'offset'] as const;
+const DISTANCES = ['limitBack', 'ramp', 'slope'] as const;
+
+/** The settings that are written in the channel's unit, in another unit of its quantity; those named in `but` stay. */
+export function settingsIn(settings: Settings, from: string, to: string, but: object = {}): Settings {
+  if (from === to || quantityOf(from) !== quantityOf(to)) return settings;
+  const next = { ...settings };
+  const convert = (value: number) => Number(convertUnit(value, from, to).toPrecision(12));
+  const { factor } = unitConversion(from, to);
+  for (const key of PLACES)
+    if (typeof next[key] === 'number' && !(key in but)) next[key] = convert(next[key]);
+  for (const key of DISTANCES)
+    if (typeof next[key] === 'number' && !(key in but))
+      next[key] = Number((next[key] * factor).toPrecision(12));
+  const range = next.range as { min: number; max: number } | undefined;
+  if (range && !('range' in but)) next.range = { min: convert(range.min), max: convert(range.max) };
+  return next;
+}
 
 /** Settings with some values changed, checked as a whole; a new unit converts the range and limits along.
  *  @throws `bad_input` with the field and the reason */
 export function changeSettings(kind: ChannelKind, settings: Settings, change: Settings): Settings {
   const next = { ...settings, ...change };
-  const from = settings.unit as string;
-  const to = next.unit as string;
-  if (from !== to && quantityOf(from) === quantityOf(to)) {
-    const convert = (value: number) => Number(convertUnit(value, from, to).toPrecision(9));
-    for (const key of [...LIMITS, 'low', 'high', 'rest', 'fullScale', 'offset'] as const)
-      if (typeof next[key] === 'number' && !(key in change)) next[key] = convert(next[key]);
-    // A distance scales, too, but has no zero of its own.
-    const scaleOf = convertUnit(1, from, to) - convertUnit(0, from, to);
-    for (const key of ['limitBack', 'ramp'] as const)
-      if (typeof next[key] === 'number' && !(key in change))
-        next[key] = Number((next[key] * scaleOf).toPrecision(9));
-    // A slope in units for each volt scales, without the offset of a temperature scale.
-    if (typeof next.slope === 'number' && !('slope' in change))
-      next.slope = Number((next.slope * scaleOf).toPrecision(9));
-    const range = next.range as { min: number; max: number };
-    if (!('range' in change)) next.range = { min: convert(range.min), max: convert(range.max) };
-  }
-  return checkSettings(kind, next);
+  if (typeof change.unit === 'string') next.unit = readUnit(change.unit);
+  return checkSettings(kind, settingsIn(next, settings.unit as string, next.unit as string, change));
 }
+
+/** Settings that say how a reading is converted, shown and judged: the hardware knows nothing of them. */
+const ABOVE_HARDWARE = new Set([
+  ...['unit', 'range', ...LIMITS, 'limitHold', 'limitBack', 'rest', 'ramp', 'formula'],
+  ...[
+    'zero',
+    'sensitivity',
+    'fullScale',
+    'gaugeFactor',
+    'poisson',
+    'slope',
+    'offset',
+    'low',
+    'high',
+    'perTurn',
+  ],
+]);
+
+/** What the hardware has to know of a channel. While it stays the same, a change of the channel does not touch what is acquired. */
+export const measuringPart = (kind: string, settings: Settings): unknown => [
+  kind,
+  Object.entries(settings)
+    .filter(([key]) => !ABOVE_HARDWARE.has(key))
+    .sort(([a], [b]) => (a < b ? -1 : 1)),
+];
 
 /** @throws `bad_input` naming field, value and rule */
 export function checkSettings(kind: ChannelKind, settings: Settings): Settings {

@@ -1,6 +1,7 @@
 import { readingText } from '$core/readings';
 import { TEMPLATES } from '$core/teds/templates';
 import type { Teds } from '$core/teds/teds';
+import { spelled } from '$core/units/spellings';
 import { isUnit } from '$core/units/units';
 import { NEW_SENSOR, type Sensor } from './sensor';
 
@@ -9,7 +10,8 @@ const number = (v: unknown) => (typeof v === 'number' ? Number(v.toPrecision(6))
 /** What a smart sensor's chip says, as a sensor of the library. @returns null where its template says nothing of a sensor's law */
 export function sensorOfChip({ basic, template, values }: Teds): Sensor | null {
   if (!template) return null;
-  const unit = typeof values.measurand === 'string' && isUnit(values.measurand) ? values.measurand : '';
+  const read = spelled(String(values.measurand ?? ''));
+  const unit = 'symbol' in read && isUnit(read.symbol) ? read.symbol : '';
   const min = number(values.physicalMin);
   const max = number(values.physicalMax);
   const until = (from: unknown, days: unknown) =>

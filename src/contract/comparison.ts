@@ -2,9 +2,17 @@
 export interface Comparison {
   channelId: string;
   referenceId: string;
+  /** Over how long they were compared, s. */
+  seconds: number;
+  /** What both were when they were compared, as text. */
+  meaning: string;
   /** Reference in the channel's unit, and what the fit goes over. */
   x: number[];
   y: number[];
+  /** Of the line's scatter, and where the line and its slope stand: see the fit of a calibration. */
+  dof: number;
+  placed: number;
+  about: { mean: number; spread: number };
   slope: number;
   offset: number;
   residualStd: number;

@@ -21,6 +21,8 @@ export const KnownUnit = z.object({
   config: UnitConfig.default(EMPTY_CONFIG),
   /** File that a replay reads. */
   path: z.string().optional(),
+  /** Why it is not to be opened: the engine failed on it again and again. */
+  leftOut: z.string().optional(),
 });
 export type KnownUnit = z.infer<typeof KnownUnit>;
 
@@ -40,7 +42,7 @@ export const EngineCommand = z.discriminatedUnion('do', [
   z.object({ do: z.literal('end') }),
   z.object({
     do: z.literal('mark'),
-    says: z.string().max(500),
+    says: z.string().max(4000),
     by: z.string(),
     kind: z.enum(['mark', 'pre-flight']).default('mark'),
   }),
@@ -166,7 +168,8 @@ export type EngineMessage =
       error?: { code: string; text: { what: string; where?: string; why?: string; next?: string } };
     }
   | { say: 'status'; status: EngineStatus }
-  | { say: 'setup'; channelIds: string[] }
+  /** @prop anew channels whose readings mean something else than before, or are begun anew */
+  | { say: 'setup'; channelIds: string[]; anew?: string[] }
   | { say: 'frame'; frame: LiveFrame }
   | { say: 'waves'; waves: Wave[] }
   | { say: 'note'; kind: string; says: string; takeId: string | null; atMs: number; by: string }

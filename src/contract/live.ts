@@ -9,6 +9,7 @@ export const FRAME_KINDS = {
   people: 7,
   wave: 8,
   extremes: 9,
+  board: 10,
 } as const;
 export const HEADER_BYTES = 16;
 const MAX_FRAME_BYTES = 64 * 1024 * 1024;

@@ -13,6 +13,8 @@ export interface Overview {
   plan: { id: string; name: string; plan: Plan };
   plans: { id: string; name: string; plan: Plan }[];
   boards: { id: string; name: string }[];
+  /** Hosts that rules may call. */
+  hosts: string[];
   rules: { id: string; rule: Rule }[];
   takes: {
     id: string;

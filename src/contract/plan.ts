@@ -352,3 +352,25 @@ export function clockStart(text: string, nowMs: number): number {
   if (at.getTime() <= nowMs) at.setDate(at.getDate() + 1);
   return at.getTime();
 }
+
+/** Why a plan cannot start at a time; null when it can. */
+export function startAtFault(text: string, nowMs: number): string | null {
+  const match = /^(?:(\d{4})-(\d\d)-(\d\d) )?(\d\d):(\d\d)(?::(\d\d))?$/.exec(text.trim());
+  if (!match) return 'Write it like 06:30 or 2026-11-24 06:30:00.';
+  const [y, mo, d, h, mi, s] = match.slice(1).map((t) => (t === undefined ? null : Number(t)));
+  if (h! > 23 || mi! > 59 || (s ?? 0) > 59)
+    return 'There is no such time: hours go to 23, minutes and seconds to 59.';
+  if (y === null) return null;
+  const day = new Date(y, mo! - 1, d!);
+  if (day.getMonth() !== mo! - 1 || day.getDate() !== d) return 'There is no such day.';
+  return clockStart(text.trim(), nowMs) <= nowMs ? 'This time has passed: give one to come.' : null;
+}
+
+/** The conditions that a plan uses as it is, with what each is for. */
+export function planConditions(plan: Plan): { name: string; condition: Condition }[] {
+  return [
+    { name: 'start', condition: plan.startWhen, used: plan.start === 'when' },
+    { name: 'stop', condition: plan.stopWhen, used: plan.stop === 'when' },
+    { name: 'window', condition: plan.windowWhen, used: plan.detail === 'only in windows' },
+  ].flatMap(({ used, ...rest }) => (used ? [rest] : []));
+}

@@ -16,6 +16,12 @@ const alike = (a: Channel, b: Channel) =>
   a.settings.arrangement === b.settings.arrangement &&
   a.settings.resistance === b.settings.resistance;
 
+/** Siblings that make a rule. */
+const ENOUGH = 2;
+/** How many channels there are that a value can be compared with; fewer than two make no rule. */
+export const siblingsOf = (next: Channel, others: Channel[]): number =>
+  others.filter((c) => alike(next, c)).length;
+
 /** Whether a value fits what its siblings have: a warning with its reason, or null. Three siblings make a rule, one does not.
  *  @param next the channel with its new value @param others channels of the job */
 export function doubt(next: Channel, others: Channel[]): string | null {
@@ -27,7 +33,7 @@ export function doubt(next: Channel, others: Channel[]): string | null {
     .map(slopeOf)
     .filter((s) => Number.isFinite(s) && s !== 0)
     .sort((a, b) => a - b);
-  if (siblings.length < 2) return null;
+  if (siblings.length < ENOUGH) return null;
   const usual = siblings[Math.floor(siblings.length / 2)];
   const ratio = own / usual;
   if (ratio > 1 / 1.4 && ratio < 1.4) return null;

@@ -1,4 +1,13 @@
-import { commonOf, channelKind, canCalibrate, roleOf, type Calibration, type Channel } from './channel';
+import { dayText } from '$core/readings';
+import {
+  commonOf,
+  channelKind,
+  canCalibrate,
+  roleOf,
+  settingsIn,
+  type Calibration,
+  type Channel,
+} from './channel';
 import type { Method } from './calibration-record';
 import { SHEET_KEYS, type Sensor } from './sensor';
 
@@ -119,14 +128,13 @@ export function proofOf(
         : 'It is counted, switched or sent as a number.',
       '',
     );
-  const key = proofKey(channel);
   if (
     latest &&
     latest.finding !== 'right' &&
     latest.finding !== 'moving' &&
     latest.at > (calibration?.at ?? 0)
   ) {
-    if (!latest.proves || whatChanged(latest.proves, key))
+    if (!latest.proves || whatChanged(latest, channel))
       return say('changed since', 'It was changed after a check that failed.', 'Check it again.');
     return latest.finding === 'wrong value' || latest.finding === 'wrong step'
       ? say('off', latest.note, 'Correct the value, then check again.')
@@ -138,48 +146,65 @@ export function proofOf(
       'Nothing says that its value is right.',
       'Calibrate it, or give its sensor a paper.',
     );
-  const changed = calibration?.proves ? whatChanged(calibration.proves, key) : null;
+  const changed = calibration?.proves ? whatChanged(calibration, channel) : null;
   if (changed) return say('changed since', changed, 'Calibrate it again as it is now.');
   const other = !calibration && paper ? differs(channel, paper) : null;
   if (other)
     return say('changed since', `Its sensor’s paper says ${other}.`, 'Take over the paper, or calibrate it.');
-  if (row.due && row.due < today) return say('expired', `It held until ${row.due}.`, 'Calibrate it again.');
+  if (row.due && row.due < today)
+    return say('expired', `It held until ${dayText(row.due)}.`, 'Calibrate it again.');
   if (calibration?.reference?.due && calibration.reference.due < today)
     return say(
       'expired',
-      `Its reference ${calibration.reference.serial} held until ${calibration.reference.due}.`,
+      `Its reference ${calibration.reference.serial} held until ${dayText(calibration.reference.due)}.`,
       'Calibrate with a reference that is in date.',
     );
-  if (row.due && row.due <= later(today, SOON_DAYS)) return say('due soon', `It holds until ${row.due}.`, '');
+  if (row.due && row.due <= later(today, SOON_DAYS))
+    return say('due soon', `It holds until ${dayText(row.due)}.`, '');
   return row;
 }
 
 type ProofParts = [
   kind: string,
   sensor: string,
-  wire: unknown,
+  wire: Channel['wire'],
   scale: unknown,
   settings: [key: string, value: unknown][],
 ];
 
 /** What differs between what a proof stands on and the channel as it is now, in words; null when nothing does. Settings that kinds were
- *  given since the proof was made do not count. */
-function whatChanged(before: string, now: string): string | null {
-  if (before === now) return null;
-  const [kindA, sensorA, wireA, scaleA, settingsA] = JSON.parse(before) as ProofParts;
+ *  given since the proof was made do not count, nor does the unit that they are written in: 10 kN are 10,000 N. */
+function whatChanged(
+  { proves, unit }: Pick<Calibration, 'proves' | 'unit'>,
+  channel: Channel,
+): string | null {
+  const now = proofKey(channel);
+  if (proves === now) return null;
+  const [kindA, sensorA, wireA, scaleA, settingsA] = JSON.parse(proves) as ProofParts;
   const [kindB, sensorB, wireB, scaleB, settingsB] = JSON.parse(now) as ProofParts;
   if (kindA !== kindB) return `It was a ${kindA} then.`;
   if (sensorA !== sensorB) return `Its sensor was ${sensorA || 'another one'} then.`;
-  if (JSON.stringify(wireA) !== JSON.stringify(wireB)) return 'It was wired to another terminal then.';
+  if (JSON.stringify(wireA) !== JSON.stringify(wireB)) return otherWire(wireA, wireB);
   if (JSON.stringify(scaleA) !== JSON.stringify(scaleB)) return 'Its scale was another one then.';
   const present = new Map(settingsB);
-  const changed = settingsA.find(
-    ([key, value]) => JSON.stringify(present.get(key)) !== JSON.stringify(value),
-  );
+  const then = settingsIn(Object.fromEntries(settingsA), unit, commonOf(channel).unit);
+  const changed = Object.entries(then).find(([key, value]) => !alike(present.get(key), value));
   if (!changed) return null;
   const [name, value] = changed;
   return `Its ${name.replace(/[A-Z]/g, (c) => ` ${c.toLowerCase()}`)} was ${String(value)} then, now ${String(present.get(name) ?? 'not set')}.`;
 }
+
+function otherWire(then: Channel['wire'], now: Channel['wire']): string {
+  if (then && now && then.terminal === now.terminal)
+    return `It was made through ${then.unit}; the same terminal of ${now.unit} reads it now.`;
+  return 'It was wired to another terminal then.';
+}
+
+/** Two settings, up to the rounding of a change of unit there and back. */
+const alike = (a: unknown, b: unknown) =>
+  typeof a === 'number' && typeof b === 'number'
+    ? Math.abs(a - b) <= 1e-8 * Math.max(Math.abs(a), Math.abs(b))
+    : JSON.stringify(a) === JSON.stringify(b);
 
 /** The first value of a sensor's sheet that its channel does not follow, in words. */
 function differs(channel: Channel, sensor: Sensor): string | null {

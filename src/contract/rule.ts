@@ -83,6 +83,8 @@ export const deedSentence: Sentence<typeof Deed> = {
 
 /** Something that happens by itself while measuring. */
 const RuleShape = z.strictObject({
+  /** Switched off: kept, but not watched. */
+  off: z.boolean().default(false),
   active: choice('In force', WHILE),
   cause: choice('Cause', CAUSES),
   when: Condition,
@@ -104,6 +106,7 @@ export const newDeed = (rest: Partial<Deed> = {}): Deed => ({
   ...rest,
 });
 export const EMPTY_RULE: Rule = {
+  off: false,
   active: 'always',
   cause: 'when',
   when: EMPTY_CONDITION,
@@ -154,6 +157,9 @@ const drives = (rule: Rule) =>
 
 /** Channels and outputs a rule needs. */
 export const ruleReads = (rule: Rule) => (rule.cause === 'when' ? channelsOf(rule.when) : []);
+
+/** Every channel that a rule reads or drives, as it is written. */
+export const ruleChannels = (rule: Rule): string[] => [...new Set([...ruleReads(rule), ...drives(rule)])];
 
 export interface RuleConflict {
   rules: [string, string];

@@ -1,3 +1,4 @@
+import { nameText } from './name-text';
 import { polynomial, type Law } from '$core/conversion/conversion';
 import { badInput } from '$core/errors';
 import { isUnit } from '$core/units/units';
@@ -24,7 +25,7 @@ export const ScaleLaw = z.discriminatedUnion('kind', [
 /** A conversion with a name: from what the hardware reads to a unit. Reused by several channels, kept whole in each. */
 export const Scale = z.strictObject({
   id: z.string(),
-  name: z.string().trim().min(1, 'Give the scale a name.').max(60, 'At most 60 characters.'),
+  name: nameText(60),
   rawUnit: z.string().refine(isUnit, 'This is no unit.'),
   unit: z.string().refine(isUnit, 'This is no unit.'),
   law: ScaleLaw,

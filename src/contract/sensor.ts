@@ -1,14 +1,20 @@
+import { nameText } from './name-text';
 import { field, type Sentence } from '$core/sentence/sentence';
+import { spelled } from '$core/units/spellings';
 import { isUnit } from '$core/units/units';
 import { z } from 'zod';
 import { CHANNEL_KINDS } from './kinds/kinds';
 
 const SENSOR_KINDS = CHANNEL_KINDS.filter(
-  (k) => k.accepts.length > 0 && k.kind !== 'driven' && k.kind !== 'cold junction' && k.kind !== 'value',
+  (k) => k.accepts.length > 0 && k.role !== 'driven' && k.kind !== 'cold junction' && k.kind !== 'value',
 ).map((k) => k.kind);
 const unit = z
   .string()
   .max(30)
+  .transform((u) => {
+    const read = spelled(u);
+    return u !== '' && 'symbol' in read ? read.symbol : u;
+  })
   .refine((u) => u === '' || isUnit(u), 'This is no unit.');
 const finite = z.number('Give a number.').min(-1e12).max(1e12);
 const day = z
@@ -22,7 +28,7 @@ const share = z.number('Give a number.').min(0, 'At least 0.');
 
 /** A sensor as it lies in the drawer: it outlives jobs. */
 export const Sensor = z.strictObject({
-  serial: field(z.string().trim().min(1, 'Give its serial number.').max(60), {
+  serial: field(nameText(60), {
     label: 'Serial number',
     editor: 'text',
     help: 'As engraved: takes and certificates name it.',
@@ -43,10 +49,10 @@ export const Sensor = z.strictObject({
   ),
   /** Values of the channel kind's settings that the sheet gives, such as sensitivity or gauge factor. */
   sheet: z.record(z.string(), z.union([z.number(), z.string()])),
-  calibratedOn: field(day, { label: 'Calibrated on', editor: 'text', none: 'not known' }),
+  calibratedOn: field(day, { label: 'Calibrated on', editor: 'day', none: 'not known' }),
   calibratedUntil: field(day, {
     label: 'Due',
-    editor: 'text',
+    editor: 'day',
     none: 'not known',
     help: 'Said before a take when it is past.',
   }),

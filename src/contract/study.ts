@@ -1,13 +1,17 @@
-import type { StudyResult } from '$core/studies/study';
+import type { Finding, ResultTable } from '$core/studies/study';
 
 export type StudyState = 'running' | 'done' | 'failed' | 'cancelled';
 
-/** What is kept of a study beside its place in the job. */
+/** What is kept of a study beside its place in the job. Its figures and tables lie in a file of results. */
 export interface StudyBody {
   name: string;
   settings: Record<string, unknown>;
+  /** Takes it looks at, in their order; the first is the one it stands under. */
+  takes: string[];
   state: StudyState;
-  result: StudyResult | null;
+  findings: Finding[];
+  /** Name of its file of results. */
+  resultId: string | null;
   fault: { what: string; where?: string; why?: string; next?: string } | null;
   /** What the result was made from: a change of any of these makes it out of date. */
   madeFrom: { coreVersion: number; settings: string } | null;
@@ -30,4 +34,18 @@ export interface StudyView extends StudyBody {
 export interface TrailStep {
   what: string;
   says: string;
+}
+
+/** What earlier versions kept in the row itself. */
+export interface EarlierStudyBody extends Omit<StudyBody, 'takes' | 'findings' | 'resultId'> {
+  result: {
+    findings: Finding[];
+    figures: {
+      title: string;
+      x: { label: string; unit: string; scale: 'linear' | 'logarithmic' };
+      y: { label: string; unit: string; scale: 'linear' | 'logarithmic' };
+      series: { name: string; unit: string; colour?: number; x: number[]; y: number[] }[];
+    }[];
+    tables: ResultTable[];
+  } | null;
 }

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import type { SampledHead } from '$core/samples/sampled';
 import { Plan } from './plan';
 
 export const TakeState = z.enum(['recording', 'complete', 'interrupted']);
@@ -58,19 +59,15 @@ export const TakeNote = z.object({
 export type TakeNote = z.infer<typeof TakeNote>;
 
 /** A channel of a take as the page needs it. */
-export interface TakeSignal {
+export interface TakeSignal extends Omit<SampledHead, 'id'> {
+  /** In the file. */
   id: number;
   channelId: string | null;
-  name: string;
-  unit: string;
   /** Decimals that suit the channel's range. */
   decimals: number;
   group: string;
   colour: number;
   role: string;
-  rateHz: number;
-  startS: number;
-  length: number;
   /** Its sensor and settings at the time, as a sentence. */
   sentence: string;
   calibration: string;

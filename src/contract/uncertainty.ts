@@ -90,8 +90,15 @@ export class Uncertainties {
     );
   }
 
-  private formulaOf = (name: string) =>
-    compileExpression(String(this.byName.get(name)!.channel.settings.formula));
+  private formulaOf(name: string) {
+    const { channel } = this.byName.get(name)!;
+    const expression = compileExpression(String(channel.settings.formula));
+    // Conversions within a formula are found by the check of its units.
+    const unitOf = (input: string) => commonOf(this.byName.get(input)!.channel).unit;
+    if (expression.inputs.every((input) => this.byName.has(input)))
+      expression.checkUnits(unitOf, commonOf(channel).unit);
+    return expression;
+  }
 
   /** ∂(name)/∂(root) by central differences over a thousandth of the root's range. A formula with memory is taken at rest. */
   private sensitivity(name: string, root: string, valueOf: (name: string) => number): number {

@@ -14,8 +14,11 @@ export function readingText(value: number, options: { uncertainty?: number; digi
 export const rangeDecimals = (min: number, max: number) =>
   Math.min(6, Math.max(0, Math.ceil(-Math.log10((max - min) / 2000 || 1))));
 
+/** @param decimals below 0 round to tens, hundreds and so on */
 export function fixed(value: number, decimals: number): string {
-  const text = value.toFixed(Math.min(12, Math.max(0, decimals)));
+  const place = 10 ** Math.max(0, -decimals);
+  const rounded = place > 1 ? Math.round(value / place) * place : value;
+  const text = rounded.toFixed(Math.min(12, Math.max(0, decimals)));
   return /^-0(\.0*)?$/.test(text) ? text.slice(1) : text.replace('-', '−');
 }
 
@@ -39,20 +42,16 @@ function scientific(value: number, digits: number): string {
   return `${mantissa.replace('-', '−')} × 10${power}`;
 }
 
-/** Round values for the ticks of an axis, computed as integer times step, so no rounding piles up.
- *  @param wanted about how many @returns ticks within [min, max] and the decimals their labels need */
-export function roundTicks(min: number, max: number, wanted = 5): { ticks: number[]; decimals: number } {
-  const span = max - min;
-  if (!(span > 0) || !Number.isFinite(span)) return { ticks: Number.isFinite(min) ? [min] : [], decimals: 0 };
-  const rough = span / wanted;
-  const power = Math.floor(Math.log10(rough));
-  const step = [1, 2, 5, 10].map((m) => m * 10 ** power).find((s) => s >= rough * 0.999)!;
-  const decimals = Math.max(0, -Math.floor(Math.log10(step) + 1e-9));
-  const ticks: number[] = [];
-  for (let k = Math.ceil(min / step - 1e-9); k <= Math.floor(max / step + 1e-9); k++)
-    ticks.push(Number((k * step).toFixed(decimals)));
-  return { ticks, decimals };
+const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
+/** A day kept as 2027-03-14 in words that no place reads otherwise: “14 Mar 2027”. What is no day stays as it is. */
+export function dayText(iso: string): string {
+  const [, year, month, day] = /^(\d{4})-(\d\d)-(\d\d)$/.exec(iso) ?? [];
+  return year && MONTHS[Number(month) - 1] ? `${Number(day)} ${MONTHS[Number(month) - 1]} ${year}` : iso;
 }
+
+/** Decimals of a time in s that tell neighbouring samples apart. @param rateHz of the fastest signal */
+export const timeDecimals = (rateHz: number) =>
+  Math.min(7, Math.max(2, Math.ceil(Math.log10(Math.max(1, rateHz)))));
 
 /** 252.6 s as 04:12.6, longer times with hours. */
 export function clockText(seconds: number, decimals = 1): string {

@@ -1,4 +1,4 @@
-import { asFarrierError, conflict } from '$core/errors';
+import { asFarrierError, conflict, notFound } from '$core/errors';
 import { hz, sampleTimeNs } from '$core/time/rate';
 import {
   type EngineSetup,
@@ -7,19 +7,20 @@ import {
   type NumberedRule,
   type Reading,
 } from '$contract/engine';
-import { commonOf, type Channel } from '$contract/channel';
+import { commonOf, roleOf, type Channel } from '$contract/channel';
 import type { Wave } from '$contract/live';
 import type { TakeHead } from '$contract/take';
 import { carryOut, type DeedWorld } from './deeds';
 import type { Arming } from './recorder';
-import { RuleWatch } from './rules';
-import { LiveFrames } from './live-frames';
+import { RuleWatch, type RuleCall } from './rules';
+import { LiveFrames, readingsAt, wavesOf } from './live-frames';
 import { OnDemand } from './on-demand';
-import { Outputs } from './outputs';
-import { compute, computedSignals, judge, type Group, type Signal } from './signals';
+import { Outputs, restText, type RestReport } from './outputs';
+import { compute, judge, type Group, type Signal } from './signals';
+import { takeOver } from './take-over';
 import { TakeKeeper, type KeeperWorld } from './take-keeper';
 import { UnitClock } from './unit-clock';
-import { loseSlot, resumeSlot, startSlot, type UnitSlot } from './slots';
+import { loseSlot, resumeSlot, type UnitSlot } from './slots';
 
 /** Where the pipeline's results go. */
 export interface AcquisitionEvents {
@@ -30,6 +31,8 @@ export interface AcquisitionEvents {
   take(head: TakeHead, hash: string | null): void;
   /** A rule calls an address. */
   call(address: string, body: unknown): void;
+  /** Channels whose readings mean something else from now on, or are acquired anew. */
+  anew?(channelIds: string[]): void;
   changed(): void;
 }
 
@@ -44,12 +47,16 @@ export class Acquisition {
   private signals: Signal[] = [];
   private shown: (Signal | null)[] = [];
   private rules: RuleWatch[] = [];
+  /** All rules of the set-up, those that cannot be watched now included. */
+  private numbered: NumberedRule[] = [];
   private byChannel = new Map<string, Signal>();
   private clocks = new Map<string, UnitClock>();
   private retriedNs = 0n;
   private nowNs = 0n;
   private steppedNs: bigint | null = null;
   private channels: Channel[] = [];
+  /** What is wrong with channels, by their ids. */
+  private faults = new Map<string, string>();
   private readonly frames: LiveFrames;
   private readonly outputs: Outputs;
   private readonly keeper: TakeKeeper;
@@ -61,7 +68,14 @@ export class Acquisition {
     readonly slots: UnitSlot[],
     private readonly events: AcquisitionEvents,
   ) {
-    this.outputs = new Outputs(slots, (id) => this.byChannel.get(id));
+    this.outputs = new Outputs(
+      slots,
+      (id) => this.byChannel.get(id),
+      (says) => {
+        this.note('trouble', says, 'Farrier');
+        events.changed();
+      },
+    );
     this.world = {
       slots,
       events,
@@ -69,52 +83,99 @@ export class Acquisition {
       signalOf: (id) => this.byChannel.get(id),
       timing: () => [...this.clocks.values()].flatMap((c) => c.timing ?? []),
       setOutput: (id, value, withinS) => this.setOutput(id, value, withinS),
-      toRest: () => this.toRest(),
+      toRest: () => void this.toRest(),
+      rest: (id, says) => this.restOne(id, says),
       start: (says) => this.keeper.start(says),
       end: () => this.keeper.end(),
       setDetail: (full) => this.keeper.recorder?.setDetail(full, this.nowNs) ?? false,
-      note: (kind, says, by) => this.note(kind, says, by),
-      call: (address, body) => events.call(address, body),
+      note: (kind, says, by, atNs) => this.keeper.note(kind, says, by, atNs),
+      call: (address, body, atNs) =>
+        events.call(address, { ...body, readings: readingsAt(atNs, this.channels, this.world.signalOf) }),
     };
     this.keeper = new TakeKeeper(this.world);
     this.frames = new LiveFrames((says) => this.note('limit', says, 'Farrier'));
   }
 
-  /** Takes over a set-up. What cannot be measured (unit lost, wrong formula) is left out and said, the rest goes on.
+  /** Takes over a set-up. Only what it changes is begun anew: a unit of which the same is asked acquires on, formulas, limits and rules that
+   *  stay the same remember what they knew. What cannot be measured (unit lost, wrong formula, a law that does not fit the unit) is left
+   *  out and said, the rest goes on.
    *  @throws `conflict` while a take is armed or recorded */
   configure(setup: EngineSetup, nowNs: bigint): void {
     this.keeper.free();
     this.nowNs = nowNs;
     this.channels = setup.channels;
-    const signals: Signal[] = [];
-    for (const slot of this.slots) {
-      try {
-        signals.push(...startSlot(slot, setup.channels, nowNs));
-      } catch (error) {
-        this.lost(slot, error);
-      }
-    }
-    const computed = computedSignals(setup.channels, signals, (channel, fault) =>
-      this.events.note('trouble', asFarrierError(fault, channel.name).message, null, nowNs, 'Farrier'),
-    );
-    signals.push(...computed);
+    const { signals, anew, faults } = takeOver(setup.channels, {
+      slots: this.slots,
+      clocks: this.clocks,
+      former: this.byChannel,
+      nowNs,
+      lost: (slot, error) => this.lost(slot, error),
+    });
+    this.tellFaults(faults, setup.channels);
     this.signals = signals;
     this.byChannel = new Map(signals.flatMap((s) => (s.channel ? [[s.channel.id, s] as const] : [])));
     this.shown = setup.channels.map((c) => this.byChannel.get(c.id) ?? null);
-    this.frames.restart(setup.channels.length);
+    this.frames.follow(setup.channels.map((c) => c.id));
+    this.followRules(setup.rules);
+    this.wanted = this.wanted.filter((w) => !w.withoutOneOf(signals));
+    if (anew.length) this.events.anew?.(anew);
+    this.events.changed();
+  }
+
+  /** Says what is wrong with channels, once for each fault. */
+  private tellFaults(faults: Map<string, string>, channels: Channel[]): void {
+    for (const [id, says] of faults)
+      if (this.faults.get(id) !== says)
+        this.note(
+          'trouble',
+          `${channels.find((c) => c.id === id)!.name} is not measured. ${says}`,
+          'Farrier',
+        );
+    this.faults = faults;
+  }
+
+  /** Takes over rules: those that stay the same go on holding and counting, those that go give back what they hold. */
+  private followRules(rules: NumberedRule[]): void {
     const former = new Map(this.rules.map((r) => [r.numbered.id, r]));
-    this.rules = setup.rules.flatMap((numbered) => {
+    const calls: { call: RuleCall; of: NumberedRule }[] = [];
+    this.numbered = rules;
+    this.rules = rules.flatMap((numbered) => {
+      const old = former.get(numbered.id);
       try {
         const watch = new RuleWatch(numbered, this.world.signalOf);
-        const old = former.get(numbered.id);
-        if (old && sameRule(old.numbered, numbered)) watch.follow(old);
+        if (old && watch.follow(old)) {
+          former.delete(numbered.id);
+          for (const call of watch.heldOtherwise(old, this.nowNs)) calls.push({ call, of: numbered });
+        }
         return [watch];
       } catch {
-        return []; // the page says that its channel is not measured
+        return []; // the page and the pre-flight say that a channel of it is missing
       }
     });
-    this.clocks = new Map(this.slots.map((s) => [s.serial, new UnitClock(s.serial, s.name)]));
-    this.events.changed();
+    for (const gone of former.values())
+      for (const call of gone.letGo(this.nowNs)) calls.push({ call, of: gone.numbered });
+    for (const { call, of } of calls) carryOut(call, of, this.world);
+  }
+
+  /** Before a set-up is taken over: outputs that it takes away or wires elsewhere, and those of units that go, are brought to rest first.
+   *  Resolves once they are there, or cannot be brought there. */
+  async letGo(setup: EngineSetup): Promise<void> {
+    const next = new Map(setup.channels.map((c) => [c.id, c]));
+    const going = this.signals.filter((s) => {
+      if (!s.channel || roleOf(s.channel) !== 'driven') return false;
+      const later = next.get(s.channel.id);
+      const unit = setup.units.find((u) => u.serial === s.channel!.wire!.unit);
+      return (
+        !later ||
+        later.kind !== s.channel.kind ||
+        JSON.stringify(later.wire) !== JSON.stringify(s.channel.wire) ||
+        !unit
+      );
+    });
+    if (going.length === 0) return;
+    const report = await this.outputs.toRest(going);
+    this.tellRest(report);
+    for (const { channel } of going) this.outputs.forget(channel!.id);
   }
 
   private lost(slot: UnitSlot, error: unknown): void {
@@ -125,10 +186,10 @@ export class Acquisition {
 
   /** Nobody looked after the outputs meanwhile. */
   private stalled(seconds: number): void {
-    this.toRest();
+    void this.toRest();
     this.note(
       'trouble',
-      `The engine stood still for ${seconds.toFixed(1)} s; outputs went to rest.`,
+      `The engine stood still for ${seconds.toFixed(1)} s; outputs are brought to rest.`,
       'Farrier',
     );
   }
@@ -139,16 +200,11 @@ export class Acquisition {
     try {
       if (slot.groups.length > 0) resumeSlot(slot, this.channels, this.nowNs);
       else if (!this.keeper.recorder) {
-        slot.unit.start([], this.nowNs);
-        slot.answering = slot.known = true;
-        slot.says = '';
-        this.configure(
-          { units: [], channels: this.channels, rules: this.rules.map((r) => r.numbered) },
-          this.nowNs,
-        );
+        slot.unit.start([], this.nowNs); // does it answer at all?
+        this.configure({ units: [], channels: this.channels, rules: this.numbered }, this.nowNs);
         if (!slot.answering) return;
       } else return;
-      this.outputs.toRest(this.signals.filter((s) => s.group.unit === slot.serial));
+      void this.rest(this.signals.filter((s) => s.group.unit === slot.serial));
       this.note('unit', `${slot.name} ${known ? 'was found again' : 'answers'}.`, 'Farrier');
       this.events.changed();
     } catch (error) {
@@ -192,7 +248,7 @@ export class Acquisition {
     });
     return new Promise((resolve, reject) => {
       try {
-        this.wanted.push(new OnDemand(signals, samples, resolve, raw));
+        this.wanted.push(new OnDemand(signals, samples, resolve, raw, reject));
       } catch (error) {
         reject(error as Error);
       }
@@ -212,7 +268,7 @@ export class Acquisition {
           group.first = group.base + block.firstIndex;
           group.count = block.count;
           if (group.first > group.next && group.next > 0)
-            this.keeper.recorder?.gap(group, group.next, group.first - group.next, `${slot.name} was lost`);
+            this.keeper.gap(group, group.next, group.first - group.next, `${slot.name} was lost`);
           group.next = group.first + block.count;
           if (block.group === 0) this.compareClocks(slot, group);
           slot.columns[block.group].forEach((signal, c) => {
@@ -231,17 +287,7 @@ export class Acquisition {
 
   private tellWaves(): void {
     if (this.waves.length === 0) return;
-    const waves = this.waves.flatMap((channelId) => {
-      const s = this.byChannel.get(channelId);
-      if (!s || s.group.count === 0) return [];
-      const { group } = s;
-      return {
-        channelId,
-        rateHz: hz(group.rate),
-        firstMs: Number(sampleTimeNs(group.startNs, group.rate, group.first)) / 1e6,
-        values: s.value.slice(0, group.count),
-      };
-    });
+    const waves = wavesOf(this.waves, this.world.signalOf);
     if (waves.length) this.events.waves(waves);
   }
 
@@ -275,7 +321,7 @@ export class Acquisition {
   /** @throws `conflict` when a take is being recorded */
   disarm = () => this.keeper.disarm();
   /** A note at this moment: in the take that runs, and in the logbook. */
-  note = (kind: string, says: string, by: string) => this.keeper.note(kind, says, by);
+  note = (kind: string, says: string, by: string) => this.keeper.note(kind, says, by, this.nowNs);
 
   /** @param value in the channel's unit @throws `bad_input` outside the channel's range, `not_found` */
   setOutput(channelId: string, value: number, withinS?: number): void {
@@ -283,16 +329,39 @@ export class Acquisition {
     this.events.changed();
   }
 
-  /** Brings every output to its rest value, as far as its unit answers. */
-  toRest = () => {
-    this.outputs.toRest(this.signals);
-    this.events.changed();
-  };
+  /** Brings every output to its rest value, as far as its unit answers. Resolves once each is there, or cannot be brought there, which is noted. */
+  toRest = (): Promise<void> => this.rest(this.signals);
 
-  /** Ends what runs: the open take as interrupted, outputs to rest. */
-  shutDown(): void {
-    this.keeper.drop();
-    this.toRest();
+  private rest(signals: Signal[], tell = (report: RestReport) => this.tellRest(report)): Promise<void> {
+    const report = this.outputs.toRest(signals);
+    this.events.changed();
+    if (!(report instanceof Promise)) return Promise.resolve(tell(report));
+    return report.then((late) => {
+      tell(late);
+      this.events.changed();
+    });
+  }
+  private tellRest(report: RestReport): void {
+    const says = restText(report);
+    if (says) this.note(report.failed.length ? 'trouble' : 'output', says, 'Farrier');
+  }
+
+  /** A rule brings one output to rest. */
+  private restOne(channelId: string, rule: string): void {
+    const signal = this.byChannel.get(channelId);
+    if (!signal?.channel) throw notFound('driven channel', channelId);
+    const { rest } = signal.channel.settings as { rest: number };
+    void this.rest([signal], (report) =>
+      report.failed.length
+        ? this.tellRest(report)
+        : this.note('rule', `${signal.name} returned to rest, ${rest} ${signal.unit}: ${rule}`, 'Farrier'),
+    );
+  }
+
+  /** Ends what runs: the open take as interrupted, outputs to rest. Resolves once they are there, or cannot be brought there. */
+  async shutDown(why = 'Farrier was stopped'): Promise<void> {
+    this.keeper.drop(why);
+    await this.toRest();
     for (const slot of this.slots) slot.unit.close();
   }
 
@@ -320,5 +389,3 @@ export class Acquisition {
     return this.channels.map((c) => c.id);
   }
 }
-
-const sameRule = (a: NumberedRule, b: NumberedRule) => JSON.stringify(a.rule) === JSON.stringify(b.rule);

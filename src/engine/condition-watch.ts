@@ -1,8 +1,17 @@
-import { isEntering, isSlope, regionOf, type Condition, type Term } from '$core/condition/condition';
+import {
+  isBand,
+  isEntering,
+  isLevel,
+  isSlope,
+  regionOf,
+  type Condition,
+  type Term,
+} from '$core/condition/condition';
 import { Detector } from '$core/condition/detector';
-import { RunningSlope } from '$core/condition/running-slope';
 import { conflict } from '$core/errors';
+import { SlidingSlope } from '$core/signal/sliding';
 import { hz, sampleTimeNs } from '$core/time/rate';
+import { quantityOf, unitConversion } from '$core/units/units';
 import type { Signal } from './signals';
 
 /** An instant at which a condition begins or ceases to hold. */
@@ -15,19 +24,42 @@ export interface Turn {
 class TermWatch {
   on = false;
   private readonly detector: Detector | null;
-  private readonly slope: RunningSlope | null;
+  private slope: SlidingSlope | null;
+  /** The signal's unit as it was when this began: the signal itself goes on in another one. */
+  private readonly unit: string;
   private readonly limit: 'warning' | 'alarm';
 
   constructor(
     readonly signal: Signal,
-    term: Term,
+    private readonly term: Term,
   ) {
+    this.unit = signal.unit;
     const rate = hz(signal.group.rate);
     const region = regionOf(term);
     this.detector =
       region && new Detector(region, Math.round((term.hold ?? 0) * rate), isEntering(term.test));
-    this.slope = isSlope(term.test) ? new RunningSlope(Math.round(term.over * rate) + 1, rate) : null;
+    this.slope = isSlope(term.test) ? new SlidingSlope(Math.round(term.over * rate) + 1, rate) : null;
     this.limit = term.test === 'is past a warning' ? 'warning' : 'alarm';
+  }
+
+  /** Whether another one asks the same, perhaps written in another unit. */
+  asks(other: TermWatch): boolean {
+    const [a, b] = [this.term, other.term];
+    return (
+      a.channel === b.channel &&
+      a.test === b.test &&
+      a.hold === b.hold &&
+      a.over === b.over &&
+      sameNumbers(a, this.unit, b, other.unit)
+    );
+  }
+
+  /** Goes on where another one was that asks the same. */
+  follow(former: TermWatch): void {
+    this.on = former.on;
+    if (former.detector) this.detector?.follow(former.detector);
+    // A slope goes on only on the same signal in the same unit: its window holds values.
+    if (this.slope && this.signal === former.signal && this.unit === former.unit) this.slope = former.slope;
   }
 
   /** Its turns within this step's block, in order of time. */
@@ -43,11 +75,32 @@ class TermWatch {
       return;
     }
     for (let i = 0; i < group.count; i++) {
-      if (!detector.next(slope ? slope.push(value[i]) : value[i])) continue;
+      if (!detector.next(slope ? fullSlope(slope, value[i]) : value[i])) continue;
       turn(i, detector.on);
     }
     this.on = detector.on;
   }
+}
+
+/** Whether two terms mean the same levels, each written in its own unit. */
+function sameNumbers(a: Term, unitA: string, b: Term, unitB: string): boolean {
+  if (unitA === unitB) return a.level === b.level && a.high === b.high && a.hysteresis === b.hysteresis;
+  if (!(isLevel(a.test) || isBand(a.test))) return true; // yes, no and limits have no numbers here
+  if (quantityOf(unitA) !== quantityOf(unitB)) return false;
+  const { factor, offset } = unitConversion(unitB, unitA);
+  const near = (x: number, y: number) => Math.abs(x - y) <= 1e-6 * (Math.abs(x) + Math.abs(y)) + 1e-12;
+  const place = (value: number) => (isSlope(b.test) ? value * factor : value * factor + offset);
+  return (
+    near(a.level, place(b.level)) &&
+    (!isBand(a.test) || near(a.high, place(b.high))) &&
+    near(a.hysteresis ?? 0, (b.hysteresis ?? 0) * factor)
+  );
+}
+
+/** The slope once its whole time has passed, most of it with readings: a line through the rest of a gap says nothing. */
+function fullSlope(slope: SlidingSlope, value: number): number {
+  const found = slope.push(value);
+  return slope.full ? found : NaN;
 }
 
 /** A condition over the signals of a set-up: says to the sample when it begins and ceases to hold. */
@@ -56,6 +109,8 @@ export class ConditionWatch {
   private readonly states = new Map<TermWatch, boolean>();
   private turnedNs = 0n;
   holds = false;
+  /** Whether it held before the last step. */
+  heldBeforeStep = false;
 
   /** @throws `conflict` when one of its channels is not measured now */
   constructor(
@@ -75,11 +130,31 @@ export class ConditionWatch {
     for (const term of this.terms) this.states.set(term, false);
   }
 
+  /** Whether it waits for something to happen, instead of holding from the start. */
+  get waitsForChange(): boolean {
+    return this.condition.terms.some((t) => isEntering(t.test));
+  }
+
+  /** Goes on where another one was, if both ask the same of the same channels. @returns whether they do */
+  follow(former: ConditionWatch): boolean {
+    if (this.condition.join !== former.condition.join || this.terms.length !== former.terms.length)
+      return false;
+    if (!this.terms.every((term, k) => term.asks(former.terms[k]))) return false;
+    this.terms.forEach((term, k) => {
+      term.follow(former.terms[k]);
+      this.states.set(term, former.states.get(former.terms[k])!);
+    });
+    this.holds = former.holds;
+    this.turnedNs = former.turnedNs;
+    return true;
+  }
+
   reads = (signal: Signal) => this.terms.some((t) => t.signal === signal);
 
   /** Moves on by one step of the pipeline. @returns its turns, oldest first */
   step(): Turn[] {
     const raw: { atNs: bigint; term: TermWatch; on: boolean }[] = [];
+    this.heldBeforeStep = this.holds;
     for (const term of this.terms) term.step(raw);
     if (raw.length === 0) return [];
     raw.sort((a, b) => (a.atNs < b.atNs ? -1 : a.atNs > b.atNs ? 1 : 0));

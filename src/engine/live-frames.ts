@@ -1,5 +1,8 @@
+import { hz, sampleTimeNs, samplesBefore } from '$core/time/rate';
+import type { Wave } from '$contract/live';
 import { CHANNEL_STATES, type ChannelState, type LiveFrame } from '$contract/engine';
-import { channelKind, commonOf, type Channel } from '$contract/channel';
+import { pastText } from '$contract/alarm';
+import { channelKind, type Channel } from '$contract/channel';
 import type { Signal } from './signals';
 
 const STATE = Object.fromEntries(CHANNEL_STATES.map((name, code) => [name, code])) as Record<
@@ -28,15 +31,17 @@ function fullScaleOf({ kind, settings }: Channel): number | undefined {
 /** Makes the steps of the live feed: extremes, last values and states of all channels, and says when a state turns bad. */
 export class LiveFrames {
   private sequence = 0;
+  private ids: string[] = [];
   private states = new Uint8Array(0);
   private readonly saidMs = new Map<string, number>();
 
   constructor(private readonly say: (says: string) => void) {}
 
-  /** A new set-up of so many channels. */
-  restart(channels: number): void {
-    this.sequence = 0;
-    this.states = new Uint8Array(channels).fill(UNKNOWN);
+  /** A new set-up: channels that stay keep their state. */
+  follow(channelIds: string[]): void {
+    const former = new Map(this.ids.map((id, k) => [id, this.states[k]]));
+    this.states = Uint8Array.from(channelIds, (id) => former.get(id) ?? UNKNOWN);
+    this.ids = channelIds;
   }
 
   /** @param shown the signal of each channel, null where it is not measured */
@@ -57,12 +62,19 @@ export class LiveFrames {
       if (!signal) frame.min[k] = frame.max[k] = frame.last[k] = frame.raw[k] = NaN;
       else lookAt(signal, frame, k);
       frame.state[k] = signal ? stateOf(signal, frame.min[k], frame.max[k]) : STATE['not measured'];
-      if (frame.state[k] !== this.states[k]) this.changed(channels[k], k, frame.state[k], timeMs);
+      if (frame.state[k] !== this.states[k])
+        this.changed(channels[k], k, frame.state[k], timeMs, { min: frame.min[k], max: frame.max[k] });
     });
     return frame;
   }
 
-  private changed(channel: Channel, k: number, state: number, timeMs: number): void {
+  private changed(
+    channel: Channel,
+    k: number,
+    state: number,
+    timeMs: number,
+    at: { min: number; max: number },
+  ): void {
     const former = this.states[k];
     this.states[k] = state;
     if (former === UNKNOWN || !LOUD.has(state)) return;
@@ -70,16 +82,13 @@ export class LiveFrames {
     // A noisy signal at its limit is said once, not twenty times a second.
     if (timeMs - (this.saidMs.get(channel.id) ?? -QUIET_MS) < QUIET_MS) return;
     this.saidMs.set(channel.id, timeMs);
-    this.say(`${channel.name} ${stateText(channel, state)}.`);
+    this.say(`${channel.name} ${stateText(channel, state, at)}.`);
   }
 }
 
-function stateText(channel: Channel, state: number): string {
-  const { unit, warnBelow, warnAbove, alarmBelow, alarmAbove } = commonOf(channel);
-  const passed = (below: number | null, above: number | null) =>
-    `${[below, above].filter((v) => v !== null).join(' or ')} ${unit}`;
-  if (state === STATE.alarm) return `passed its alarm at ${passed(alarmBelow, alarmAbove)}`;
-  if (state === STATE.warning) return `passed its warning at ${passed(warnBelow, warnAbove)}`;
+function stateText(channel: Channel, state: number, at: { min: number; max: number }): string {
+  if (state === STATE.alarm) return `passed its alarm: ${pastText(channel, 'alarm', at)}`;
+  if (state === STATE.warning) return `passed its warning: ${pastText(channel, 'warning', at)}`;
   return state === STATE.silent ? 'is silent: nothing arrives any more' : `reads ${CHANNEL_STATES[state]}`;
 }
 
@@ -102,3 +111,34 @@ function stateOf(signal: Signal, min: number, max: number): number {
   if (full !== undefined && Math.abs(signal.lastRaw) >= full) return STATE['over range'];
   return min <= max ? STATE.ok : STATE['not measured'];
 }
+
+/** Every sample of the present block of some channels; none of one that measures nothing now. */
+export const wavesOf = (channelIds: string[], signalOf: (id: string) => Signal | undefined): Wave[] =>
+  channelIds.flatMap((channelId) => {
+    const s = signalOf(channelId);
+    if (!s || s.group.count === 0) return [];
+    const { group } = s;
+    return {
+      channelId,
+      rateHz: hz(group.rate),
+      firstMs: Number(sampleTimeNs(group.startNs, group.rate, group.first)) / 1e6,
+      values: s.value.slice(0, group.count),
+    };
+  });
+
+/** What channels read at an instant of the present block, by name: the last sample at or before it; null for one that read nothing. */
+export const readingsAt = (
+  atNs: bigint,
+  channels: Channel[],
+  signalOf: (id: string) => Signal | undefined,
+): Record<string, { value: number; unit: string } | null> =>
+  Object.fromEntries(
+    channels.map((c) => {
+      const signal = signalOf(c.id);
+      if (!signal) return [c.name, null];
+      const { group, value, last, unit } = signal;
+      const at = samplesBefore(group.rate, atNs - group.startNs + 1n) - 1 - group.first;
+      const read = at >= 0 && group.count > 0 ? value[Math.min(at, group.count - 1)] : last;
+      return [c.name, Number.isFinite(read) ? { value: read, unit } : null];
+    }),
+  );

@@ -15,6 +15,7 @@ export class OnDemand {
     private readonly samples: number,
     private readonly done: (readings: Reading[]) => void,
     private readonly raw = false,
+    private readonly gone: (why: FarrierError) => void = () => undefined,
   ) {
     const slowest = Math.min(...signals.map((s) => hz(s.group.rate)));
     if (samples / slowest > LONGEST_S)
@@ -24,6 +25,19 @@ export class OnDemand {
         next: `Ask for at most ${Math.floor(slowest * LONGEST_S)}, or record a take.`,
       });
     this.parts = signals.map((signal) => ({ signal, values: [] }));
+  }
+
+  /** Gives up when a channel is not measured any more. @returns whether it did */
+  withoutOneOf(signals: Signal[]): boolean {
+    if (this.parts.every(({ signal }) => signals.includes(signal))) return false;
+    this.gone(
+      new FarrierError('conflict', {
+        what: 'The set-up was changed while it was read.',
+        where: 'channel',
+        next: 'Read it again.',
+      }),
+    );
+    return true;
   }
 
   /** Takes what came in this step. @returns whether all is there */

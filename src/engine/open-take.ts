@@ -1,4 +1,4 @@
-import { sampleTimeNs, samplesBefore } from '$core/time/rate';
+import { hz, sampleTimeNs, samplesBefore } from '$core/time/rate';
 import type { TakeHead, TakeState, UnitTiming } from '$contract/take';
 import type { Plan } from '$contract/plan';
 import { TakeWriter, type TakeSignalSetup } from '$store/take/writer';
@@ -6,6 +6,9 @@ import type { ProofReading } from './shunt-run';
 import type { Group, Signal } from './signals';
 import { ThinnedLog } from './thinned-log';
 import type { Windows } from './windows';
+
+/** A unit may be this late without being lost, s. */
+const LAG_S = 0.5;
 
 /** One take file while it is written: from the memory of the chosen signals into it, up to any instant. */
 export class OpenTake {
@@ -112,11 +115,30 @@ export class OpenTake {
     return sampleTimeNs(fastest.startNs, fastest.rate, first + samples);
   }
 
-  /** Says why samples of a group are missing. @param first index in the group */
+  /** Says why samples of a group are missing; what lies before the file is none of its. @param first index in the group */
   gap(group: Group, first: number, count: number, reason: string): void {
     const start = this.starts.get(group);
-    if (start !== undefined)
-      this.writer.gap(this.groups.indexOf(group), Math.max(0, first - start), count, reason);
+    if (start === undefined) return;
+    const from = Math.max(first, start, this.gapped.get(group) ?? 0);
+    if (first + count <= from) return;
+    this.gapped.set(group, first + count);
+    this.writer.gap(this.groups.indexOf(group), from - start, first + count - from, reason);
+  }
+  /** Index up to which missing samples of a group are accounted for. */
+  private readonly gapped = new Map<Group, number>();
+
+  /** The take lasts until an instant, whoever was there: what a unit did not deliver up to then is a gap. A unit that only lags a little
+   *  behind is none. */
+  private until(endNs: bigint, lost: (group: Group) => string | null): void {
+    for (const group of this.groups) {
+      const end = samplesBefore(group.rate, endNs - group.startNs);
+      const done = this.done.get(group)!;
+      const missingS = (end - done) / hz(group.rate);
+      const why = lost(group);
+      if (end <= done || (why === null && missingS < LAG_S)) continue;
+      this.gap(group, done, end - done, why ?? 'nothing arrived any more');
+      this.writer.lasts(this.groups.indexOf(group), end - this.starts.get(group)!);
+    }
   }
 
   note(atNs: bigint, kind: string, says: string, by: string): void {
@@ -136,18 +158,22 @@ export class OpenTake {
   }
 
   commit = () => this.writer.commit();
+  /** Lets go of a file that takes no more, at its last commit. */
+  abandon = () => this.writer.abandon();
 
-  /** Closes and seals the file. @returns its head as it is now, and the seal's hash */
+  /** Closes and seals the file. @param lost why a group's unit does not deliver now, null while it does @returns its head as it is now, and the seal's hash */
   close(
     state: Exclude<TakeState, 'recording'>,
     endNs: bigint,
     timing: UnitTiming[],
+    lost: (group: Group) => string | null = () => null,
   ): { head: TakeHead; hash: string } {
     if (this.windows)
       for (const group of this.groups) {
         const end = Math.min(this.done.get(group)!, samplesBefore(group.rate, endNs - group.startNs));
         if (end > this.kept(group)) this.leaveOut(group, this.kept(group), end - this.kept(group));
       }
+    this.until(endNs, lost);
     const lengthNs = Number(endNs - this.zeroNs);
     const hash = this.writer.close(state, lengthNs, timing);
     return { head: { ...this.head, state, lengthNs }, hash };

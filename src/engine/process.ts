@@ -7,6 +7,7 @@ import {
   type KnownUnit,
 } from '$contract/engine';
 import { Acquisition } from './acquisition';
+import { AtWork } from './at-work';
 import { steadyClock } from './clock';
 import { newSlot, type UnitSlot } from './slots';
 import { described, type OpenUnit } from './units/driver';
@@ -18,6 +19,12 @@ export const entry = import.meta.url;
 
 const STATUS_MS = 1000;
 const NS_PER_MS = 1_000_000n;
+
+/** Time that outputs have to come to rest before their connections are closed. */
+const REST_MS = 2000;
+/** A promise, but no longer than outputs may take. */
+const settled = (work: Promise<unknown>) =>
+  Promise.race([work.catch(() => undefined), new Promise((done) => setTimeout(done, REST_MS))]);
 
 const same = (a: KnownUnit, b: KnownUnit | undefined) => JSON.stringify(a) === JSON.stringify(b);
 const place = (known: KnownUnit[], slot: UnitSlot) => known.findIndex((u) => u.serial === slot.serial);
@@ -43,8 +50,10 @@ function run(send: (message: EngineMessage) => void): void {
   const slots: UnitSlot[] = [];
   let setup: EngineSetup = { units: [], channels: [], rules: [] };
   let statusDue = true;
+  let anew: string[] = [];
   const opened = new Map<string, KnownUnit>();
   const seen = new Set<string>();
+  const atWork = process.env.FARRIER_AT_WORK ? new AtWork(process.env.FARRIER_AT_WORK) : null;
   const acquisition = new Acquisition(slots, {
     frame: (frame) => send({ say: 'frame', frame }),
     waves: (waves) => send({ say: 'waves', waves }),
@@ -52,6 +61,7 @@ function run(send: (message: EngineMessage) => void): void {
       send({ say: 'note', kind, says, takeId, atMs: Number(atNs / NS_PER_MS), by }),
     take: (head, hash) => send({ say: 'take', head, durationS: (head.lengthNs ?? 0) / 1e9, hash }),
     call: (address, body) => send({ say: 'call', address, body }),
+    anew: (ids) => (anew = ids),
     changed: () => (statusDue = true),
   });
 
@@ -71,8 +81,17 @@ function run(send: (message: EngineMessage) => void): void {
       if (slots.some((s) => s.serial === unit.serial)) continue;
       const driver = UNIT_DRIVERS.find((d) => d.kind === unit.kind);
       try {
+        if (unit.leftOut)
+          throw new FarrierError('unavailable', {
+            what: 'It was left out.',
+            where: unit.name,
+            why: unit.leftOut,
+            next: 'Change its settings or what it plays, or start Farrier anew: then it is tried again.',
+          });
         if (!driver) throw notFound('kind of unit', unit.kind);
-        slots.push(newSlot(driver.open(unit, now), unit.serial, unit.name));
+        const open = () => driver.open(unit, now);
+        const opening = atWork ? atWork.watch(unit.serial, atWork.on(unit.serial, open)) : open();
+        slots.push(newSlot(opening, unit.serial, unit.name));
         opened.set(unit.serial, unit);
         if (!seen.has(unit.serial) && slots[slots.length - 1].unit.describe().standIn)
           say('unit', `${unit.name} was found.`);
@@ -86,13 +105,22 @@ function run(send: (message: EngineMessage) => void): void {
     slots.sort((a, b) => place(known, a) - place(known, b));
   }
 
-  function configure(next: EngineSetup): void {
+  async function configure(next: EngineSetup): Promise<void> {
     if (acquisition.status.state !== 'Watching') acquisition.configure(next, now()); // says why it cannot
+    await settled(acquisition.letGo(next));
     setup = next;
     follow(next.units);
+    anew = [];
     acquisition.configure(next, now());
-    send({ say: 'setup', channelIds: acquisition.channelIds });
+    send({ say: 'setup', channelIds: acquisition.channelIds, anew });
   }
+  /** Set-ups are taken over one after the other: an output that is on its way to rest must not be overtaken. */
+  let turn: Promise<unknown> = Promise.resolve();
+  const inTurn = <T>(work: () => Promise<T>): Promise<T> => {
+    const next = turn.then(work, work);
+    turn = next.catch(() => undefined);
+    return next;
+  };
 
   const slotOf = (serial: string) => {
     const slot = slots.find((s) => s.serial === serial);
@@ -123,7 +151,7 @@ function run(send: (message: EngineMessage) => void): void {
   function obey(command: EngineCommand): unknown {
     switch (command.do) {
       case 'configure':
-        return configure(command.setup);
+        return inTurn(() => configure(command.setup));
       case 'arm':
         return acquisition.arm(command);
       case 'start':
@@ -225,17 +253,21 @@ function run(send: (message: EngineMessage) => void): void {
 
   let statusMs = 0;
   const beat = setInterval(() => {
+    // A parent that went while this was still loading is told by no event.
+    if (!process.connected) return stop();
     // What units say of themselves (counts, temperature) is told once a second.
     if (Date.now() - statusMs > STATUS_MS) statusDue = true;
     acquisition.step(now());
     if (statusDue) sendStatus();
   }, BLOCK_MS);
 
+  let stopping = false;
   const stop = () => {
+    if (stopping) return;
+    stopping = true;
     clearInterval(beat);
-    acquisition.shutDown();
-    // Everything is closed. An ordinary exit can wait for ever on live frames that nobody reads any more.
-    process.kill(process.pid, 'SIGKILL');
+    // Outputs are written before their connections are closed. An ordinary exit can wait for ever on live frames that nobody reads any more.
+    void settled(acquisition.shutDown()).finally(() => process.kill(process.pid, 'SIGKILL'));
   };
   process.on('SIGINT', () => undefined); // the parent decides
   process.on('SIGTERM', () => undefined);

@@ -3,7 +3,8 @@ import { asFarrierError } from '$core/errors';
 import { hz, sampleTimeNs } from '$core/time/rate';
 import { clockStart, type Plan } from '$contract/plan';
 import type { TakeHead, UnitTiming } from '$contract/take';
-import { ConditionWatch } from './condition-watch';
+import { recoverTake } from '$store/take/recover';
+import { ConditionWatch, type Turn } from './condition-watch';
 import { OpenTake } from './open-take';
 import { Ring } from './ring';
 import { driftText, type ProofReading } from './shunt-run';
@@ -29,6 +30,8 @@ export interface RecorderWorld {
   timing(): UnitTiming[];
   /** Head and file of the part that follows one that is full. */
   nextPart(head: TakeHead): { head: TakeHead; path: string };
+  /** Why a group's unit does not deliver now; null while it does. */
+  lost(group: Group): string | null;
   /** A file was begun or closed; the hash once it is sealed. */
   told(head: TakeHead, hash?: string): void;
 }
@@ -43,6 +46,10 @@ export class Recorder {
   private stopDueNs: bigint | null = null;
   private partDueNs: bigint | null = null;
   private lastCommitNs = 0n;
+  /** Whether the stop condition has not been looked at since the take began. */
+  private looksFirst = true;
+  /** Bytes of the parts that are closed. */
+  private closedBytes = 0;
   private noted: { atNs: bigint; kind: string; says: string; by: string }[] = [];
   /** Instant of the start; null while it waits. */
   startedNs: bigint | null = null;
@@ -75,7 +82,8 @@ export class Recorder {
     for (const signal of chosen) {
       // A second more than asked for: the step in which the start is found is in the ring, too.
       const capacity = Math.ceil((kept + 1) * hz(signal.group.rate)) + 16;
-      if (signal.ring?.capacity !== capacity) signal.ring = new Ring(capacity);
+      if (!signal.ring) signal.ring = new Ring(capacity);
+      else if (signal.ring.capacity < capacity) signal.ring = signal.ring.resized(capacity);
     }
   }
 
@@ -114,17 +122,14 @@ export class Recorder {
     return this.recording && (!this.windows || this.windows.fromNs !== null);
   }
 
-  /** One step of the pipeline. @returns the instant at which the take ended, or null while it goes on
+  /** One step of the pipeline; the rings of what it records hold the step already. @returns the instant at which the take ended, or null while it goes on
    *  @throws `unavailable` when the disk does not take the data */
   step(nowNs: bigint): bigint | null {
-    for (const s of this.chosen)
-      if (s.group.count > 0) s.ring!.push(s.group.first, s.raw.subarray(0, s.group.count));
     const starts = this.start?.step() ?? [];
     const stops = this.stop?.step() ?? [];
     if (!this.take) {
-      const { notBeforeNs } = this;
-      const turn = starts.find((t) => t.on && (notBeforeNs === null || t.atNs >= notBeforeNs));
-      if (turn) this.begin(turn.atNs, nowNs, `Started: ${this.words(this.plan.startWhen)}`);
+      const atNs = this.startOf(starts, nowNs);
+      if (atNs !== null) this.begin(atNs, nowNs, `Started: ${this.words(this.plan.startWhen)}`);
       else if (this.startDueNs !== null && this.startDueNs <= nowNs)
         this.begin(this.startDueNs, nowNs, `Started by the clock (${this.plan.start})`);
     }
@@ -134,9 +139,7 @@ export class Recorder {
       return null;
     }
     this.windows?.step(this.take.zeroNs);
-    for (const t of stops)
-      if (t.on && t.atNs >= this.startedNs! && this.stopDueNs === null)
-        this.stopDueNs = t.atNs + ns(this.plan.stopAfter);
+    this.watchStop(stops);
     const ended = this.endWithin(nowNs);
     this.rollOver(nowNs, ended);
     this.take.write(ended);
@@ -150,6 +153,27 @@ export class Recorder {
       this.take.commit();
     }
     return null;
+  }
+
+  /** When the start condition begins the take: as it turns, or, where a time had to pass first, as soon as it has while the condition holds. */
+  private startOf(turns: Turn[], nowNs: bigint): bigint | null {
+    const { start, notBeforeNs } = this;
+    const turn = turns.find((t) => t.on && (notBeforeNs === null || t.atNs >= notBeforeNs));
+    if (turn) return turn.atNs;
+    const waited = notBeforeNs !== null && notBeforeNs <= nowNs;
+    return waited && start?.holds && !start.waitsForChange ? notBeforeNs : null;
+  }
+
+  /** What stops the take: the condition as it turns; one that holds already as the take begins stops it at once, unless it waits for a change. */
+  private watchStop(turns: Turn[]): void {
+    const { stop } = this;
+    if (!stop || this.stopDueNs !== null) return;
+    const since = turns.filter((t) => t.atNs >= this.startedNs!);
+    const turn = since.find((t) => t.on);
+    const held = this.looksFirst && !stop.waitsForChange && (since.length ? !since[0].on : stop.holds);
+    this.looksFirst = false;
+    const atNs = held ? this.startedNs! : turn?.atNs;
+    if (atNs !== undefined) this.stopDueNs = atNs + ns(this.plan.stopAfter);
   }
 
   private words = (condition: Plan['startWhen']) => conditionText(condition, { channel: this.world.nameOf });
@@ -254,7 +278,7 @@ export class Recorder {
       plan.longest === null ? null : this.startedNs! + ns(plan.longest),
       this.stopDueNs,
       plan.mostSamples === null ? null : this.take!.afterSamples(plan.mostSamples, this.startedNs!),
-      plan.mostMb !== null && this.take!.bytes >= plan.mostMb * 1e6 ? nowNs : null,
+      plan.mostMb !== null && this.closedBytes + this.take!.bytes >= plan.mostMb * 1e6 ? nowNs : null,
     ].filter((t) => t !== null && t <= nowNs) as bigint[];
     return due.length ? due.reduce((a, b) => (b < a ? b : a)) : null;
   }
@@ -268,7 +292,9 @@ export class Recorder {
   }
 
   private closeFile(state: 'complete' | 'interrupted', endNs: bigint): void {
-    const { head, hash } = this.take!.close(state, endNs, this.world.timing());
+    const { world } = this;
+    this.closedBytes += this.take!.bytes;
+    const { head, hash } = this.take!.close(state, endNs, world.timing(), (group) => world.lost(group));
     this.take = null;
     this.arming.head = head;
     this.world.told(head, hash);
@@ -279,21 +305,38 @@ export class Recorder {
     if (this.take && this.endedNs !== null) this.closeFile('complete', this.endedNs);
   }
 
-  /** Gives up without losing what is written: the take is closed as interrupted. */
-  interrupt(nowNs: bigint): void {
+  /** Ends before its time: the take is closed as interrupted. @param why in words */
+  interrupt(nowNs: bigint, why: string): void {
     if (!this.take) return;
-    const { zeroNs } = this.take;
     try {
       if (this.endedNs !== null) this.close();
-      else this.closeFile('interrupted', nowNs);
+      else {
+        this.take.note(nowNs, 'interrupted', `Recording was interrupted here: ${why}.`, 'Farrier');
+        this.closeFile('interrupted', nowNs);
+      }
     } catch (error) {
-      // The next start of the engine finds the open take and closes it; till then it is listed as what it is.
-      this.take = null;
-      const lengthNs = Number((this.endedNs ?? nowNs) - zeroNs);
-      this.arming.head = { ...this.arming.head, state: 'interrupted', lengthNs };
-      this.world.told(this.arming.head);
       console.error(asFarrierError(error, this.arming.path).message);
+      this.breakOff(nowNs, why);
     }
+  }
+
+  /** Gives a file up that takes no more. It is closed at its last commit, as one found after a power cut is: what came since may be there
+   *  in part. Where that cannot be either, the next start does it; till then the take is listed as what it is. @param why in words */
+  breakOff(nowNs: bigint, why: string): void {
+    if (!this.take) return;
+    const lengthNs = Number((this.endedNs ?? nowNs) - this.take.zeroNs);
+    this.take.abandon();
+    this.take = null;
+    try {
+      this.arming.head = recoverTake(
+        this.arming.path,
+        `${why}; all but the last quarter of a second is kept`,
+      );
+    } catch (error) {
+      console.error(asFarrierError(error, this.arming.path).message);
+      this.arming.head = { ...this.arming.head, state: 'interrupted', lengthNs };
+    }
+    this.world.told(this.arming.head);
   }
 }
 

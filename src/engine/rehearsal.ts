@@ -58,7 +58,7 @@ class RecordedUnit implements OpenUnit {
     const made = [...grouped.values()].map((list) => {
       const { signal, request } = list[0];
       const rate = signal ? signal.rate : rateFromHz(request.rateHz);
-      const startNs = nowNs + (signal ? BigInt(Math.round(signal.startS * 1e9)) : 0n);
+      const startNs = nowNs + (signal ? BigInt(signal.startNs) : 0n);
       const read = (first: number, n: number) =>
         list.map((one) =>
           one.signal
@@ -171,7 +171,7 @@ export function rehearse(task: RehearsalTask, progress: (share: number) => void)
       if (i % 200 === 0) progress(i / steps);
     }
     const { state, rules } = acquisition.status;
-    acquisition.shutDown();
+    void acquisition.shutDown(); // recorded units have no connections to wait for
     return {
       takeName: reader.head.name,
       durationS,

@@ -28,6 +28,16 @@ export class Ring {
     this.end = first + block.length;
   }
 
+  /** One of another capacity with as much of the same memory as goes into it. */
+  resized(capacity: number): Ring {
+    const next = new Ring(capacity);
+    this.each(Math.max(this.start, this.end - capacity), this.end, (first, piece) => {
+      if (next.end === 0) next.oldest = next.end = first;
+      next.push(first, piece);
+    });
+    return next;
+  }
+
   /** Hands out samples [from, to) in one or two pieces, as far as they are held; the pieces are views that the next push overwrites. */
   each(from: number, to: number, take: (first: number, piece: Float32Array) => void): void {
     const { data } = this;

@@ -9,7 +9,9 @@ import { FarrierError } from '$core/errors';
 import { compileExpression, type RunExpression } from '$core/expression/expression';
 import { LimitWatch } from '$core/signal/limit-watch';
 import { hz, type Rate } from '$core/time/rate';
-import { channelKind, commonOf, conversionOf, roleOf, type Channel } from '$contract/channel';
+import { channelKind, commonOf, conversionOf, measuringPart, roleOf, type Channel } from '$contract/channel';
+import { convertUnit, quantityOf } from '$core/units/units';
+import { thermocoupleEmf } from '$core/sensors/thermocouple';
 import type { Trouble } from '$contract/unit';
 import type { Ring } from './ring';
 import type { AcquireRequest } from './units/driver';
@@ -39,7 +41,7 @@ export interface Signal {
   conversion: Conversion;
   convert: BlockConversion;
   junction: Signal | null;
-  computed: { run: RunExpression; inputs: Signal[]; scratch: Float32Array[] } | null;
+  computed: { run: RunExpression; text: string; inputs: Signal[]; scratch: Float32Array[] } | null;
   /** What its limits say of the present block. */
   limit: 'none' | 'warning' | 'alarm';
   /** Extremes of the present block; NaN without a reading. */
@@ -56,9 +58,19 @@ export interface Signal {
   trouble: Trouble;
   /** Last value, held between blocks. */
   last: number;
+  /** Mean of the block's raw readings; of a thermocouple the emf against a junction at 0 °C, so that it alone says the temperature. */
   lastRaw: number;
   ring: Ring | null;
 }
+
+/** What one channel asks of its unit, as text: while it stays the same, nothing has to be acquired anew. */
+export const askedOf = (request: AcquireRequest): string =>
+  JSON.stringify([
+    request.terminal,
+    request.rateHz,
+    request.channelId,
+    measuringPart(request.kind, request.settings),
+  ]);
 
 /** What has to be acquired from one unit for these channels: junctions along with thermocouples, once a rate. */
 export function requestsFor(unit: string, channels: Channel[]): AcquireRequest[] {
@@ -108,6 +120,49 @@ export function acquiredSignal(
   };
 }
 
+/** A signal goes on for a channel that was changed above its hardware: name, unit, conversion, limits. Limits that mean the same keep their state.
+ *  @returns whether its readings mean something else now */
+export function adopt(signal: Signal, channel: Channel): boolean {
+  const former = signal.channel!;
+  const { unit } = commonOf(channel);
+  const conversion = roleOf(channel) === 'computed' ? IDENTITY : conversionOf(channel);
+  const anew = unit !== signal.unit || JSON.stringify(conversion) !== JSON.stringify(signal.conversion);
+  signal.channel = channel;
+  signal.name = channel.name;
+  if (roleOf(channel) === 'computed') signal.rawUnit = unit;
+  if (JSON.stringify(limitsOf(former)) !== JSON.stringify(limitsOf(channel))) {
+    const next = watches(channel, signal.group);
+    if (sameLimits(former, channel)) {
+      if (signal.warning) next.warning?.follow(signal.warning);
+      if (signal.alarm) next.alarm?.follow(signal.alarm);
+    }
+    Object.assign(signal, next);
+  }
+  if (anew) {
+    Object.assign(signal, { unit, conversion, convert: compileConversion(conversion), last: NaN });
+    signal.min = signal.max = signal.mean = signal.square = NaN;
+  }
+  return anew;
+}
+
+const LIMITS = ['warnBelow', 'warnAbove', 'alarmBelow', 'alarmAbove'] as const;
+const limitsOf = (channel: Channel) => {
+  const common = commonOf(channel);
+  return [...LIMITS.map((key) => common[key]), common.limitHold, common.limitBack, common.unit];
+};
+
+/** Whether the limits of a channel stand where they stood, in whatever unit. */
+function sameLimits(a: Channel, b: Channel): boolean {
+  const [from, to] = [commonOf(a), commonOf(b)];
+  if (quantityOf(from.unit) !== quantityOf(to.unit) || from.limitHold !== to.limitHold) return false;
+  return LIMITS.every((key) => {
+    const [x, y] = [from[key], to[key]];
+    if (x === null || y === null) return x === y;
+    const moved = convertUnit(x, from.unit, to.unit);
+    return Math.abs(moved - y) <= 1e-6 * Math.max(Math.abs(moved), Math.abs(y), 1e-9);
+  });
+}
+
 /** The limits of a channel, where it has any. */
 function watches(channel: Channel | null, group: Group): Pick<Signal, 'warning' | 'alarm'> {
   if (!channel) return { warning: null, alarm: null };
@@ -149,11 +204,13 @@ function empty(channel: Channel | null, name: string, group: Group, conversion: 
 /** Adds the computed channels, inputs before what uses them. A computed channel runs at the rate of its fastest input; slower
  *  inputs are held at their last value.
  *  A channel that cannot be computed (a name that no channel has, channels that need each other) is left out and told to onFault.
+ *  @param former signals by channel: one that is computed in the same way from the same signals goes on, with what its formula remembers
  *  @returns them in an order in which they can be computed */
 export function computedSignals(
   channels: Channel[],
   acquired: Signal[],
   onFault: (channel: Channel, fault: unknown) => void,
+  former: ReadonlyMap<string, Signal> = new Map(),
 ): Signal[] {
   const done = new Map(acquired.filter((s) => s.channel).map((s) => [s.name, s]));
   const waiting = new Map(channels.filter((c) => roleOf(c) === 'computed').map((c) => [c.name, c]));
@@ -192,16 +249,26 @@ export function computedSignals(
         next: 'Name at least one, in quotation marks.',
       });
     const fastest = inputs.reduce((a, b) => (hz(b.group.rate) > hz(a.group.rate) ? b : a));
-    const signal: Signal = {
-      ...empty(channel, channel.name, fastest.group, IDENTITY),
-      rawUnit: commonOf(channel).unit,
-      unit: commonOf(channel).unit,
-      computed: {
-        run: expression.start(hz(fastest.group.rate)),
-        inputs,
-        scratch: inputs.map(() => new Float32Array(0)),
-      },
-    };
+    // In which units its inputs are read belongs to what it computes.
+    const text = JSON.stringify([expression.inputs.map(unitOf), withoutNames(channel, expression.inputs)]);
+    const known = former.get(channel.id);
+    const goesOn =
+      known?.computed?.text === text &&
+      known.group === fastest.group &&
+      known.computed.inputs.every((input, k) => input === inputs[k]);
+    const signal: Signal = goesOn
+      ? known
+      : {
+          ...empty(channel, channel.name, fastest.group, IDENTITY),
+          rawUnit: commonOf(channel).unit,
+          unit: commonOf(channel).unit,
+          computed: {
+            run: expression.start(hz(fastest.group.rate)),
+            text,
+            inputs,
+            scratch: inputs.map(() => new Float32Array(0)),
+          },
+        };
     done.set(channel.name, signal);
     waiting.delete(channel.name);
     order.push(signal);
@@ -217,6 +284,13 @@ export function computedSignals(
   }
   return order;
 }
+
+/** A formula with its inputs numbered: a new name changes nothing of what is computed. */
+const withoutNames = (channel: Channel, inputs: string[]) =>
+  String(channel.settings.formula).replace(/"([^"]*)"/g, (all, name: string) => {
+    const at = inputs.indexOf(name);
+    return at < 0 ? all : `"#${at}"`;
+  });
 
 /** Extremes and limits of the present block: what rules, conditions and the live feed look at. */
 export function judge(signal: Signal): void {
@@ -243,7 +317,7 @@ export function judge(signal: Signal): void {
     signal.mean = own / counted;
     signal.square = square / counted;
     signal.last = value[n - 1];
-    signal.lastRaw = sum / n;
+    signal.lastRaw = sum / n + junctionEmf(signal);
     signal.min = lo <= hi ? lo : NaN;
     signal.max = lo <= hi ? hi : NaN;
   } else {
@@ -254,6 +328,14 @@ export function judge(signal: Signal): void {
   const warning = signal.warning?.step(value, n, signal.min, signal.max);
   const alarm = signal.alarm?.step(value, n, signal.min, signal.max);
   signal.limit = signal.trouble !== 'none' ? 'none' : alarm ? 'alarm' : warning ? 'warning' : 'none';
+}
+
+/** What the reference junction of a thermocouple takes off its emf now, mV; 0 for all else. */
+function junctionEmf({ junction, conversion, group: { count } }: Signal): number {
+  if (!junction || conversion.law.kind !== 'thermocouple') return 0;
+  let sum = 0;
+  for (let i = 0; i < count; i++) sum += junction.raw[i];
+  return thermocoupleEmf(conversion.law.type, sum / count);
 }
 
 const NS = 1e9;

@@ -1,7 +1,7 @@
 import { asFarrierError } from '$core/errors';
 import { sampleTimeNs, samplesBefore } from '$core/time/rate';
 import type { Channel } from '$contract/channel';
-import { acquiredSignal, junctionOf, requestsFor, type Group, type Signal } from './signals';
+import { acquiredSignal, askedOf, junctionOf, requestsFor, type Group, type Signal } from './signals';
 import type { AcquiredGroup, OpenUnit } from './units/driver';
 
 /** A unit, whether it answers, and the signals that come from it. */
@@ -14,6 +14,8 @@ export interface UnitSlot {
   known: boolean;
   says: string;
   groups: Group[];
+  /** What was asked of it when it was started, see askedOf. */
+  asked: string | null;
   /** Signals of each of the driver's groups, in the order of its columns. */
   columns: Signal[][];
 }
@@ -26,6 +28,7 @@ export const newSlot = (unit: OpenUnit, serial: string, name: string): UnitSlot 
   known: false,
   says: '',
   groups: [],
+  asked: null,
   columns: [],
 });
 
@@ -34,8 +37,11 @@ export const newSlot = (unit: OpenUnit, serial: string, name: string): UnitSlot 
 export function startSlot(slot: UnitSlot, channels: Channel[], nowNs: bigint): Signal[] {
   slot.groups = [];
   slot.columns = [];
+  slot.asked = null;
   const byId = new Map(channels.map((c) => [c.id, c]));
-  const acquired = slot.unit.start(requestsFor(slot.serial, channels), nowNs);
+  const requests = requestsFor(slot.serial, channels);
+  const acquired = slot.unit.start(requests, nowNs);
+  slot.asked = requests.map(askedOf).join('\n');
   slot.answering = slot.known = true;
   slot.says = '';
   slot.groups = acquired.map((g) => ({
@@ -48,11 +54,16 @@ export function startSlot(slot: UnitSlot, channels: Channel[], nowNs: bigint): S
     next: 0,
   }));
   slot.columns = acquired.map((g, k) => signalsOf(g, slot.groups[k], byId));
-  return slot.columns.flatMap((column) => [
-    ...column.filter((s) => !s.channel),
-    ...column.filter((s) => s.channel),
-  ]);
+  return signalsIn(slot);
 }
+
+/** The signals of a unit, junctions before what needs them. */
+export const signalsIn = (slot: UnitSlot): Signal[] =>
+  slot.columns.flatMap((column) => [...column.filter((s) => !s.channel), ...column.filter((s) => s.channel)]);
+
+/** Whether a unit has to acquire nothing else for these channels than it does already. */
+export const asksTheSame = (slot: UnitSlot, channels: Channel[]): boolean =>
+  slot.asked !== null && slot.asked === requestsFor(slot.serial, channels).map(askedOf).join('\n');
 
 function signalsOf({ requests }: AcquiredGroup, group: Group, byId: Map<string, Channel>): Signal[] {
   const junctions = new Map<string, Signal>();

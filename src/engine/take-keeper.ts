@@ -5,9 +5,10 @@ import type { EngineStatus } from '$contract/engine';
 import { takeName } from '$contract/plan';
 import type { TakeHead, UnitTiming } from '$contract/take';
 import type { AcquisitionEvents } from './acquisition';
+import { isDiskFull, releaseReserve } from '$store/reserve';
 import { Recorder, chosenSignals, type Arming } from './recorder';
 import { ShuntRun, shuntedSignals } from './shunt-run';
-import type { Signal } from './signals';
+import type { Group, Signal } from './signals';
 import type { UnitSlot } from './slots';
 
 const ms = (ns: bigint) => Number(ns / 1_000_000n);
@@ -27,7 +28,8 @@ export interface KeeperWorld {
 export class TakeKeeper {
   recorder: Recorder | null = null;
   private proving: ShuntRun | null = null;
-  private queued: Arming | null = null;
+  /** The plan that follows when this take ends; it remembers already. */
+  private queued: Recorder | null = null;
   /** Takes that follow by themselves. */
   private left = 0;
   private nowNs = 0n;
@@ -52,8 +54,22 @@ export class TakeKeeper {
 
   step(nowNs: bigint): void {
     this.nowNs = nowNs;
+    this.remember();
+    this.queued?.step(nowNs);
     if (this.proving) this.prove();
     else if (this.recorder) this.record();
+  }
+
+  /** Each signal's last seconds, once a step, whoever needs them. What shunts make is remembered by none but the take that follows. */
+  private remember(): void {
+    const own = this.proving ? [] : (this.recorder?.chosen ?? []);
+    for (const s of new Set([...own, ...(this.queued?.chosen ?? [])]))
+      if (s.group.count > 0) s.ring!.push(s.group.first, s.raw.subarray(0, s.group.count));
+  }
+
+  /** Says why samples of a group are missing in what is recorded. @param first index in the group */
+  gap(group: Group, first: number, count: number, reason: string): void {
+    this.recorder?.gap(group, first, count, reason);
   }
 
   private record(): void {
@@ -64,12 +80,16 @@ export class TakeKeeper {
       if (waited && recorder.startedNs !== null) this.started();
       if (ended !== null) this.ended();
     } catch (error) {
-      recorder.interrupt(this.nowNs);
+      const full = isDiskFull(error);
+      if (full) releaseReserve(dirname(this.folder));
+      const fault = asFarrierError(error, recorder.head.name);
+      recorder.breakOff(this.nowNs, full ? 'the disk is full' : fault.text.what.replace(/\.$/, ''));
       this.recorder = this.queued = null;
+      this.left = 0;
       this.world.toRest();
       this.world.events.note(
         'trouble',
-        `${recorder.head.name} stopped. ${asFarrierError(error, recorder.head.name).message}`,
+        `${recorder.head.name} stopped. ${fault.message}`,
         recorder.head.id,
         this.nowNs,
         FARRIER,
@@ -147,8 +167,9 @@ export class TakeKeeper {
     try {
       if (queued) {
         this.left = 0;
-        this.begin(queued, null);
-        this.recorder!.startNow(endedNs!, `Started: ${head.name} ended`);
+        this.recorder = queued;
+        // While the shunts were read nothing happened that belongs to it.
+        queued.startNow(last.provenAfter ? this.nowNs : endedNs!, `Started: ${head.name} ended`);
         return this.started();
       }
       if (this.left <= 0) return;
@@ -202,7 +223,7 @@ export class TakeKeeper {
     this.nowNs = nowNs;
     const follows = arming.plan.start === 'when another take ends';
     if (this.recording && follows && !this.queued) {
-      this.queued = arming;
+      this.queued = this.made(arming, null);
       this.note('armed', `${arming.head.name} follows when this take ends (${arming.by}).`, arming.by);
       return this.world.events.changed();
     }
@@ -226,16 +247,28 @@ export class TakeKeeper {
   }
 
   private begin(arming: Arming, notBeforeNs: bigint | null): void {
-    const { plan } = arming;
-    const chosen = chosenSignals(plan, this.world.signals());
+    this.recorder = this.made(arming, notBeforeNs);
+    try {
+      if (arming.plan.shunts !== 'never') this.proving = this.shuntRun('before');
+    } catch (error) {
+      this.recorder = null;
+      throw error;
+    }
+    this.note('armed', `${arming.head.name} armed by ${arming.by}.`, arming.by);
+    this.world.events.changed();
+  }
+
+  /** @throws `conflict` when no channel of the plan is measured, or one that it waits for is not */
+  private made(arming: Arming, notBeforeNs: bigint | null): Recorder {
+    const chosen = chosenSignals(arming.plan, this.world.signals());
     if (chosen.length === 0)
       throw conflict(
         'plan',
         'No channel of the plan is measured now.',
         'Choose channels that are, or plug the unit in.',
       );
-    const { signalOf, timing, events } = this.world;
-    this.recorder = new Recorder(
+    const { signalOf, timing, events, slots } = this.world;
+    return new Recorder(
       arming,
       chosen,
       {
@@ -243,19 +276,15 @@ export class TakeKeeper {
         nameOf: (id) => signalOf(id),
         timing,
         nextPart: this.nextPart,
+        lost: (group) => {
+          const slot = slots.find((s) => s.serial === group.unit);
+          return slot?.answering ? null : `${slot?.name ?? group.unit} was lost`;
+        },
         told: (head, hash) => events.take(head, hash ?? null),
       },
       this.nowNs,
       notBeforeNs,
     );
-    try {
-      if (plan.shunts !== 'never') this.proving = this.shuntRun('before');
-    } catch (error) {
-      this.recorder = null;
-      throw error;
-    }
-    this.note('armed', `${arming.head.name} armed by ${arming.by}.`, arming.by);
-    this.world.events.changed();
   }
 
   /** Starts the armed take. @throws `conflict` when none is armed */
@@ -307,19 +336,19 @@ export class TakeKeeper {
     this.world.events.changed();
   }
 
-  /** Closes what runs, as interrupted. */
-  drop(): void {
+  /** Closes what runs, as interrupted. @param why in words */
+  drop(why = 'it was disarmed'): void {
     this.proving?.cancel();
-    this.recorder?.interrupt(this.nowNs);
+    this.recorder?.interrupt(this.nowNs, why);
     this.proving = this.recorder = this.queued = null;
     this.left = 0;
   }
 
-  /** A note at this moment: in the take that runs, and in the logbook. */
-  note(kind: string, says: string, by: string): void {
-    this.recorder?.note(this.nowNs, kind, says, by);
+  /** A note in the take that runs, and in the logbook. @param atNs the moment it belongs to; now when left out */
+  note(kind: string, says: string, by: string, atNs = this.nowNs): void {
+    this.recorder?.note(atNs, kind, says, by);
     const takeId = this.recording ? this.recorder!.head.id : null;
-    this.world.events.note(kind, says, takeId, this.nowNs, by);
+    this.world.events.note(kind, says, takeId, atNs, by);
   }
 
   get status(): Pick<EngineStatus, 'state' | 'take' | 'proving'> {

@@ -8,8 +8,10 @@
   import { onMount, untrack } from 'svelte';
   import { tinykeys } from 'tinykeys';
   import { LiveFeed } from '$ui/live/feed.svelte';
+  import { oneAtATime } from '$ui/shell/one-at-a-time';
   import { provideShell } from '$ui/shell/shell.svelte';
   import { call, faultText, type FaultText } from '$ui/api';
+  import { takeTag } from '$ui/take/labels';
   import { provideChoices } from '$ui/sentence/choices';
   import { commonOf, roleOf } from '$contract/channel';
   import ArmForm from '$ui/shell/ArmForm.svelte';
@@ -35,14 +37,25 @@
 
   const overview = $derived(data.overview);
   const channels = $derived(overview?.channels ?? []);
-  const refresh = () => invalidateAll();
+  // A page that cannot be fetched is thrown away by the router, and its readings with it: while nobody answers, it stays as it is.
+  const answers = () =>
+    fetch('/mark.svg', { method: 'HEAD', cache: 'no-store' }).then(
+      ({ ok }) => ok,
+      () => false,
+    );
+  // One that overtakes another would make it end before what it fetches is there; one that begins while a page is being opened would throw
+  // the opening away. Whoever waited for one and goes elsewhere then has a moment to begin.
+  const refresh = oneAtATime(async () => {
+    do await new Promise((resolve) => setTimeout(resolve, 20));
+    while (navigating.to);
+    if (await answers()) await invalidateAll();
+  });
 
   let refreshing: ReturnType<typeof setTimeout> | undefined;
   // What changes the set-up or the lists is fetched once, however many notes come at a time.
   const refreshSoon = () => {
     clearTimeout(refreshing);
-    // Fetching anew while a page is being opened would throw the opening away.
-    refreshing = setTimeout(() => (navigating.to ? refreshSoon() : void refresh()), 150);
+    refreshing = setTimeout(() => void refresh(), 150);
   };
   const LISTED = new Set([
     'channel',
@@ -55,10 +68,15 @@
     'job',
     'report',
     'setup',
+    'take',
     'sensor',
     'calibration',
   ]);
-  const feed = new LiveFeed(refreshSoon, (note) => LISTED.has(note.kind) && refreshSoon());
+  const feed = new LiveFeed(
+    refreshSoon,
+    (note) => LISTED.has(note.kind) && refreshSoon(),
+    (boardId) => page.url.pathname.endsWith(boardId) && refreshSoon(),
+  );
 
   provideShell({
     feed,
@@ -92,8 +110,10 @@
     const timer = setInterval(() => void look(), UNCERTAINTY_MS);
     return () => clearInterval(timer);
   });
-  provideChoices(() =>
-    channels.map((c) => ({ id: c.id, name: c.name, unit: commonOf(c).unit, driven: roleOf(c) === 'driven' })),
+  provideChoices((field) =>
+    channels
+      .filter((c) => field !== 'output' || roleOf(c) === 'driven')
+      .map((c) => ({ id: c.id, name: c.name, unit: commonOf(c).unit })),
   );
 
   function arm() {
@@ -131,8 +151,11 @@
     localStorage.setItem('farrier-night', to ? '1' : '');
   }
 
+  /** Where keys mean what is typed; and behind an open dialog nothing is done that one does not see. */
   const typing = (event: KeyboardEvent) =>
-    (event.target as HTMLElement).closest('input, textarea, select, [role=dialog]') !== null;
+    (event.target as HTMLElement).closest(
+      'input, textarea, select, [contenteditable=true], [role=dialog]',
+    ) !== null || document.querySelector('dialog[open]') !== null;
   const key = (act: () => void) => (event: KeyboardEvent) => {
     if (typing(event)) return;
     event.preventDefault();
@@ -156,8 +179,10 @@
       },
       '$mod+z': key(() => void undo(false)),
       '$mod+Shift+z': key(() => void undo(true)),
+      '$mod+y': key(() => void undo(true)),
       '?': key(() => (keysOpen = true)),
       'Shift+?': key(() => (keysOpen = true)),
+      f: key(() => document.querySelector<HTMLElement>('.comb')?.focus()),
       a: key(() => state() === 'Watching' && arm()),
       s: key(() => state() === 'Armed' && void record({ do: 'start' })),
       e: key(() => state() === 'Recording' && void record({ do: 'end' })),
@@ -235,6 +260,7 @@
     ...(overview?.takes ?? []).map((t) => ({
       kind: 'take',
       name: t.name,
+      about: [t.folder, takeTag(t)].filter(Boolean).join(' · '),
       go: () => void goto(resolve(`/inspect/${t.id}`)),
     })),
     ...(overview?.boards ?? []).map((b) => ({
@@ -259,7 +285,8 @@
 {#if !overview}
   {@render children()}
 {:else}
-  <div class="frame">
+  <a class="skip" href="#page">Skip to the page</a>
+  <div class="frame" class:stale={feed.stale}>
     <TopBar
       job={overview.job}
       {channels}
@@ -269,7 +296,7 @@
     />
     <div class="below">
       <Rail {places} {night} ontheme={() => turn(!night)} />
-      <main>
+      <main id="page" tabindex="-1">
         {#if fault}<div class="said"><FaultNote {fault} onclose={() => (fault = null)} /></div>{/if}
         {@render children()}
       </main>
@@ -296,6 +323,22 @@
 {/if}
 
 <style>
+  .skip {
+    position: fixed;
+    top: -60px;
+    left: 12px;
+    z-index: 90;
+    background: var(--plum-fill);
+    color: #fff;
+    padding: 8px 14px;
+    border-radius: var(--radius);
+  }
+  .skip:focus {
+    top: 10px;
+  }
+  main:focus {
+    outline: none;
+  }
   .frame {
     display: flex;
     flex-direction: column;

@@ -1,4 +1,4 @@
-import { createHmac, randomBytes, scryptSync, timingSafeEqual } from 'node:crypto';
+import { createHash, createHmac, randomBytes, scryptSync, timingSafeEqual } from 'node:crypto';
 import { FarrierError } from '$core/errors';
 
 const TRIES = 5;
@@ -21,10 +21,12 @@ export class Access {
     phrase: string | undefined,
     private readonly now: () => number = Date.now,
   ) {
-    if (!LOOPBACK.test(host) && (phrase ?? '').length < MIN_PHRASE)
+    if (!LOOPBACK.test(host) && (phrase ?? '').trim().length < MIN_PHRASE)
       throw new Error(
         `Farrier listens on ${host}, which others can reach: set FARRIER_PHRASE to an access phrase of ${MIN_PHRASE} characters or more, or HOST to 127.0.0.1.`,
       );
+    if (phrase !== undefined && phrase.trim() === '' && phrase !== '')
+      throw new Error('FARRIER_PHRASE holds nothing but blanks: set a phrase, or leave it out.');
     this.hash = phrase ? scryptSync(phrase, this.salt, 32) : null;
   }
 
@@ -50,13 +52,31 @@ export class Access {
   knows(token: string | undefined): boolean {
     const [until, signature] = (token ?? '').split('.');
     if (!until || !signature || !(Number(until) > this.now())) return false;
-    const expected = Buffer.from(this.sign(until));
-    const got = Buffer.from(signature);
+    return this.signed(until, signature);
+  }
+
+  /** A secret for a browser to keep, and the number by which others know it. */
+  newViewer(): { cookie: string; id: string } {
+    const secret = randomBytes(18).toString('base64url');
+    return { cookie: `${secret}.${this.sign(`viewer ${secret}`)}`, id: publicId(secret) };
+  }
+
+  /** The number of the browser that keeps a secret; null for a secret that is not ours. */
+  viewerOf(cookie: string | undefined): string | null {
+    const [secret, signature] = (cookie ?? '').split('.');
+    return secret && signature && this.signed(`viewer ${secret}`, signature) ? publicId(secret) : null;
+  }
+
+  private signed(text: string, signature: string): boolean {
+    const [expected, got] = [Buffer.from(this.sign(text)), Buffer.from(signature)];
     return expected.length === got.length && timingSafeEqual(expected, got);
   }
 
   private sign = (text: string) => createHmac('sha256', this.key).update(text).digest('base64url');
 }
+
+/** What a browser is known by: nothing of its secret can be found from it. */
+const publicId = (secret: string) => createHash('sha256').update(secret).digest('base64url').slice(0, 22);
 
 const refused = (what: string, next: string) =>
   new FarrierError('not_allowed', { what, where: 'access phrase', next });

@@ -1,7 +1,7 @@
 import { badInput, notFound } from '$core/errors';
-import { commonOf, type Channel } from '$contract/channel';
+import type { Channel } from '$contract/channel';
 import { CHANNEL_STATES, type LiveFrame } from '$contract/engine';
-import type { AlarmNews } from '$contract/alarm';
+import { pastText, type AlarmNews } from '$contract/alarm';
 import {
   closeAlarms,
   dropShelf,
@@ -56,7 +56,7 @@ export class AlarmKeeper {
   }
 
   /** Looks for channels whose state has passed into or out of a warning or alarm. */
-  frame({ state, timeMs }: LiveFrame): void {
+  frame({ state, timeMs, min, max }: LiveFrame): void {
     if (state.length !== this.ids.length) return;
     for (let k = 0; k < state.length; k++) {
       const now = CHANNEL_STATES[state[k]];
@@ -64,18 +64,23 @@ export class AlarmKeeper {
       const former = this.states[k];
       this.states[k] = now;
       if (now === 'warning' || now === 'alarm')
-        this.comes(this.ids[k], now, this.words(this.ids[k], now), timeMs);
+        this.comes(this.ids[k], now, this.words(this.ids[k], now, { min: min[k], max: max[k] }), timeMs);
       else if (former === undefined || former === 'warning' || former === 'alarm')
         this.goes(this.ids[k], timeMs);
     }
   }
 
-  private words(id: string, level: 'warning' | 'alarm'): string {
+  private words(id: string, level: 'warning' | 'alarm', at: { min: number; max: number }): string {
     const channel = this.world.channels().find((c) => c.id === id);
-    if (!channel) return level;
-    const { unit, warnBelow, warnAbove, alarmBelow, alarmAbove } = commonOf(channel);
-    const ends = level === 'alarm' ? [alarmBelow, alarmAbove] : [warnBelow, warnAbove];
-    return `${channel.name} past its ${level} at ${ends.filter((v) => v !== null).join(' or ')} ${unit}`;
+    return channel ? `${channel.name} past its ${level}: ${pastText(channel, level, at)}` : level;
+  }
+
+  /** Another job is worked on: what held in the former one holds no more, and its alarms are its own. */
+  otherJob(): void {
+    closeAlarms(this.world.db, Date.now());
+    this.states = [];
+    this.quiet = false;
+    this.changed();
   }
 
   /** A warning or alarm begins. One that is open already at this source goes on; an alarm stands over a warning. */

@@ -3,14 +3,21 @@ import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { EMPTY_PLAN } from '$contract/plan';
 import type { EngineCommand } from '$contract/engine';
+import type { SealState } from '$contract/take';
 import { openDatabase, type Db } from '$store/database';
 import { currentJob, insertJob, jobPlan, listChannels, putPlan, putTake, type Job } from '$store/entities';
 import { insertLog } from '$store/logbook';
+import { holdReserve, isDiskFull, isScant, releaseReserve } from '$store/reserve';
+import { ResultStore } from '$store/results';
 import { recoverTake, takeFiles } from '$store/take/recover';
 import { asFarrierError } from '$core/errors';
 import { AlarmKeeper } from './alarms';
+import { LeftOut } from './left-out';
 import { LiveHub } from './live-hub';
 import { Controls } from './people';
+import { Workers } from './pool';
+import { tidyStudies } from './study/earlier';
+import { TakeLeases } from './take-leases';
 
 /** Whatever carries out commands of the engine: the engine process, or nothing while a job is only prepared. */
 export interface EnginePort {
@@ -26,14 +33,26 @@ export interface App {
   live: LiveHub;
   alarms: AlarmKeeper;
   controls: Controls;
+  leftOut: LeftOut;
+  /** Readers of takes, lent to whoever reads. */
+  takes: TakeLeases;
+  /** What was found of the seals of takes, by the state of their files. */
+  seals: Map<string, { stamp: string; state: SealState }>;
+  workers: Workers;
+  /** Studies that run. */
+  studies: Map<string, { progress: number; stop: AbortController }>;
+  results: ResultStore;
 }
 
 /** Opens the data folder: database with migrations applied, takes found, those left open by a crash closed. */
 export function openApp(folder: string, firstJob = { name: 'First job', place: 'Bench' }): App {
   mkdirSync(join(folder, 'takes'), { recursive: true });
-  const db = openDatabase(join(folder, 'farrier.db'));
+  const db = openJobs(folder);
   const live = new LiveHub();
-  const controls: Controls = new Controls(() => live.setPeople(controls.state));
+  const controls: Controls = new Controls(
+    () => live.setPeople(controls.state),
+    (says, by) => log(app, 'controls', says, { by }),
+  );
   live.onPerson = (viewer, watches) => controls.enter(viewer, watches);
   if (!currentJob(db)) startJob({ db }, firstJob.name, firstJob.place);
   const alarms = new AlarmKeeper({
@@ -43,10 +62,26 @@ export function openApp(folder: string, firstJob = { name: 'First job', place: '
     log: (says, by) => log(app, 'alarm', says, { by }),
     tell: (news) => live.setAlarms(news),
   });
-  const app: App = { db, folder, engine: NO_ENGINE, live, alarms, controls };
+  const results = new ResultStore(folder);
+  const app: App = {
+    db,
+    folder,
+    engine: NO_ENGINE,
+    live,
+    alarms,
+    controls,
+    leftOut: new LeftOut(),
+    takes: new TakeLeases(),
+    seals: new Map(),
+    workers: new Workers(),
+    studies: new Map(),
+    results,
+  };
+  live.setAlarms(alarms.current);
+  holdReserve(folder);
   for (const path of takeFiles(join(folder, 'takes'))) {
     try {
-      const head = recoverTake(path);
+      const head = recoverTake(path, KILLED);
       const before = db.$client.prepare('SELECT state FROM takes WHERE id = ?').get(head.id) as
         { state: string } | undefined;
       const listed = currentJob(db)!;
@@ -56,21 +91,54 @@ export function openApp(folder: string, firstJob = { name: 'First job', place: '
         (head.lengthNs ?? 0) / 1e6,
       );
       if (head.state === 'interrupted' && before?.state === 'recording')
-        log(app, 'ended', `${head.name} was interrupted; all up to its last moment is kept.`, {
+        log(app, 'ended', `${head.name} was interrupted: ${KILLED}.`, {
           takeId: head.id,
         });
     } catch (error) {
       log(app, 'trouble', asFarrierError(error, path).message);
     }
   }
+  try {
+    tidyStudies(db, results);
+  } catch (error) {
+    log(
+      app,
+      'trouble',
+      `Results of studies could not be put in order: ${asFarrierError(error, 'results').message}`,
+    );
+  }
   return app;
+}
+
+/** Lets go of all files and threads. */
+export async function closeApp(app: App): Promise<void> {
+  for (const { stop } of app.studies.values()) stop.abort();
+  await app.workers.close();
+  app.takes.closeAll();
+}
+
+/** Why a take is found open at a start. */
+const KILLED =
+  'Farrier was killed or the power failed; all but the last quarter of a second before this moment is kept';
+
+/** The job database; where the disk is full, with the help of the room that is held for that. @throws FarrierError when it is damaged */
+function openJobs(folder: string): Db {
+  const path = join(folder, 'farrier.db');
+  try {
+    return openDatabase(path);
+  } catch (error) {
+    if (!isDiskFull(error) && !isScant(folder)) throw error;
+    if (!releaseReserve(folder))
+      throw Object.assign(new Error('The disk is full.', { cause: error }), { code: 'ENOSPC' });
+    return openDatabase(path);
+  }
 }
 
 /** Makes a job with an empty plan and goes on with it. */
 export function startJob(app: Pick<App, 'db'>, name: string, place: string): Job {
   const job: Job = { id: randomUUID(), name, place, createdAt: Date.now(), current: false };
   insertJob(app.db, job);
-  putPlan(app.db, job.id, { id: randomUUID(), name: 'Plan', plan: EMPTY_PLAN });
+  putPlan(app.db, job.id, { id: randomUUID(), name: 'By hand', plan: EMPTY_PLAN });
   app.db.$client.prepare('UPDATE jobs SET current = (id = ?)').run(job.id);
   return job;
 }
@@ -93,6 +161,16 @@ export function log(
   } = {},
 ): void {
   const { takeId = null, by = 'Farrier', atMs = Date.now(), picture } = options;
-  insertLog(app.db, { at: Math.round(atMs), jobId: jobOf(app).id, takeId, kind, says, by, picture });
-  app.live.note({ kind, says, atMs, by });
+  try {
+    insertLog(app.db, { at: Math.round(atMs), jobId: jobOf(app).id, takeId, kind, says, by, picture });
+    app.live.note({ kind, says, atMs, by });
+  } catch (error) {
+    // What happened is told to the open pages all the same; that it could not be kept is said, too.
+    console.error(`${says.slice(0, 300)} (not kept: ${(error as Error).message})`);
+    const why = isDiskFull(error)
+      ? ' The disk is full: this is not kept in the logbook. Free at least 50 MB.'
+      : '';
+    app.live.note({ kind: why ? 'trouble' : kind, says: says + why, atMs, by });
+    if (!why) throw error;
+  }
 }

@@ -1,15 +1,24 @@
-import { createWriteStream, mkdirSync } from 'node:fs';
+import {
+  createReadStream,
+  createWriteStream,
+  existsSync,
+  mkdirSync,
+  readdirSync,
+  renameSync,
+  type ReadStream,
+} from 'node:fs';
 import { join } from 'node:path';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
-import { asFarrierError } from '$core/errors';
+import { asFarrierError, notFound } from '$core/errors';
 import type { StudyBody } from '$contract/study';
 import type { AtEnd } from '$contract/plan';
 import type { TakeHead } from '$contract/take';
 import { listStudies, listTakes } from '$store/entities';
 import { log, type App } from './app';
-import { startStudy } from './studies';
-import { exportCsv, openTake } from './takes';
+import { startStudy } from './study/studies';
+import { exportTake } from './exchange';
+import { openTake } from './takes';
 
 /** What can be done by itself with a take that has just ended. A further one is a further line here and in the plan's schema. */
 const DEEDS: Record<AtEnd, (app: App, head: TakeHead) => Promise<string>> = {
@@ -36,24 +45,43 @@ async function repeatStudies(app: App, head: TakeHead): Promise<string> {
   const studies = listStudies(app.db, head.jobId).filter((s) => s.takeId === before.id);
   for (const { kind, body } of studies) {
     const { name, settings } = body as StudyBody;
-    await startStudy(app, { kind, takeId: head.id, settings, name }).done;
+    await startStudy(app, { kind, takeId: head.id, settings, name }, 'Farrier').done;
   }
   return `${studies.length} ${studies.length === 1 ? 'study' : 'studies'} of ${before.name} repeated`;
 }
 
+const plain = (text: string, most: number) => text.replace(/[^\w.-]+/g, '-').slice(0, most);
+/** Jobs have names of their own, and may have the same: the number of each keeps their files apart. */
+const folderOf = ({ job, jobId }: TakeHead) => `${plain(job, 60)}-${plain(jobId, 8)}`;
+/** What the names of a take's files end with; it stays when the take is renamed. */
+const endOf = ({ id }: Pick<TakeHead, 'id'>) => `-${plain(id, 8)}.csv`;
+
 async function writeCsv(app: App, head: TakeHead): Promise<string> {
-  const folder = join(app.folder, 'exports');
+  const own = folderOf(head);
+  const folder = join(app.folder, 'exports', own);
   mkdirSync(folder, { recursive: true });
   const signals = openTake(app, head.id).signals.filter((s) => s.channelId !== null && s.length > 0);
-  const { body } = exportCsv(
-    app,
-    head.id,
-    signals.map((s) => s.id),
-    CSV_USUAL,
-  );
-  const name = `${head.number}-${head.name.replace(/[^\w.-]+/g, '-').slice(0, 80)}.csv`;
-  await pipeline(Readable.fromWeb(body as never), createWriteStream(join(folder, name)));
-  return `written to exports/${name}`;
+  const { body } = exportTake(app, head.id, { format: 'csv', signals: signals.map((s) => s.id) });
+  const name = `${head.number}-${plain(head.name, 80)}${endOf(head)}`;
+  // What is not whole is not found: it gets its name at its end.
+  const half = join(folder, `${name}.part`);
+  await pipeline(Readable.fromWeb(body as never), createWriteStream(half));
+  renameSync(half, join(folder, name));
+  return `written to exports/${own}/${name}`;
 }
-/** As they were taken, for a spreadsheet. */
-const CSV_USUAL = { stepS: null, decimal: '.' } as const;
+
+/** Name of the file that was written at a take's end; null where there is none. */
+export function writtenName(app: App, head: TakeHead): string | null {
+  const folder = join(app.folder, 'exports', folderOf(head));
+  if (!existsSync(folder)) return null;
+  const [start, end] = [`${head.number}-`, endOf(head)];
+  return readdirSync(folder).find((name) => name.startsWith(start) && name.endsWith(end)) ?? null;
+}
+
+/** The file that was written at a take's end. @throws `not_found` */
+export function writtenFile(app: App, takeId: string): { name: string; open: () => ReadStream } {
+  const { head } = openTake(app, takeId);
+  const name = writtenName(app, head);
+  if (!name) throw notFound('file', `of ${head.name}`);
+  return { name, open: () => createReadStream(join(app.folder, 'exports', folderOf(head), name)) };
+}

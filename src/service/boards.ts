@@ -1,10 +1,11 @@
 import { randomUUID } from 'node:crypto';
 import { badInput } from '$core/errors';
-import { Board } from '$contract/board';
+import { Board, BoardChange, withChange } from '$contract/board';
 import * as store from '$store/boards';
 import { getPicture, insertPicture } from '$store/logbook';
 import { jobOf, type App } from './app';
-import { check } from './setup/change';
+import { check } from './check';
+import { change as changeSetup } from './setup/change';
 
 export const boardsOf = (app: App): Board[] => store.listBoards(app.db, jobOf(app).id);
 export const boardOf = (app: App, id: string): Board => store.getBoard(app.db, id);
@@ -17,16 +18,21 @@ export function addBoard(app: App, name: string, from?: string): Board {
   return board;
 }
 
-/** Keeps a board as it was arranged. @throws `bad_input`, `not_found` */
-export function changeBoard(app: App, id: string, edit: Partial<Pick<Board, 'name' | 'views'>>): Board {
-  const board = check(Board, { ...boardOf(app, id), ...edit, id });
+/** Makes a change of a board's views or name; what others changed of it meanwhile stays. Pages that show it are told.
+ *  @throws `bad_input`, `not_found` */
+export function changeBoard(app: App, id: string, change: BoardChange): Board {
+  const before = boardOf(app, id);
+  const { name = before.name, ...views } = check(BoardChange, change);
+  const board = check(Board, { id, name, views: withChange(before.views, views) });
   store.putBoard(app.db, jobOf(app).id, board);
+  app.live.boardChanged(id);
   return board;
 }
 
-export function removeBoard(app: App, id: string): Board {
+/** Takes a board away; undo brings it back. @throws `not_found` */
+export async function removeBoard(app: App, id: string, by: string): Promise<Board> {
   const board = boardOf(app, id);
-  store.deleteBoard(app.db, id);
+  await changeSetup(app, { drop: { boards: [id] } }, 'board', id, `Removed the board “${board.name}”.`, by);
   return board;
 }
 

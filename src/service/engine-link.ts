@@ -1,13 +1,19 @@
 import { fork, spawn, type ChildProcess } from 'node:child_process';
+import { rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { FarrierError, type ErrorCode, type ErrorText } from '$core/errors';
 import type { EngineCommand, EngineMessage } from '$contract/engine';
+import { wasAtWorkOn } from '$engine/at-work';
 import type { EnginePort } from './app';
 
 const RESTART_MS = 500;
 const ANSWER_MS = 10_000;
 /** An engine speaks twenty times a second; one that is silent this long has hung and is started anew, its outputs at rest. */
 const SILENT_MS = 10_000;
+/** So long it may take until it speaks for the first time. */
+const START_MS = 60_000;
 /** Time to close a take; whatever it has not closed by then the next start does. */
 const STOP_MS = 3000;
 
@@ -28,17 +34,21 @@ export class EngineLink implements EnginePort {
   constructor(
     private readonly onMessage: (message: EngineMessage) => void,
     private readonly onStart: (restarted: boolean) => void,
+    /** File in which the engine says what it is at work on. */
+    private readonly atWork = join(tmpdir(), `farrier-engine-${process.pid}`),
+    /** Told which unit the engine was at work on when it hung or died; '' for none. */
+    private readonly onFailure: (serial: string) => void = () => undefined,
   ) {}
 
   async start(restarted = false): Promise<void> {
     const { entry } = await import('$engine/process');
     const file = fileURLToPath(entry);
-    const env = { ...process.env, FARRIER_ENGINE: '1' };
+    const env = { ...process.env, FARRIER_ENGINE: '1', FARRIER_AT_WORK: this.atWork };
     const child = file.endsWith('.ts')
       ? await spawnSource(file, env)
       : fork(file, { env, serialization: 'advanced' });
     this.child = child;
-    let heardMs = Infinity; // silent until it is ready
+    let heardMs = performance.now() + START_MS - SILENT_MS;
     const watch = setInterval(() => {
       if (performance.now() - heardMs > SILENT_MS) child.kill('SIGKILL');
     }, 1000);
@@ -54,7 +64,9 @@ export class EngineLink implements EnginePort {
       this.child = null;
       for (const [, waiting] of this.waiting) waiting.reject(this.gone());
       this.waiting.clear();
-      if (!this.stopping) setTimeout(() => void this.start(true), RESTART_MS);
+      if (this.stopping) return rmSync(this.atWork, { force: true });
+      this.onFailure(wasAtWorkOn(this.atWork));
+      setTimeout(() => void this.start(true), RESTART_MS);
     });
   }
 

@@ -1,6 +1,6 @@
 import { conflict } from '$core/errors';
 import { listJobs, makeJobCurrent, type Job } from '$store/entities';
-import { log, startJob, type App } from './app';
+import { jobOf, log, startJob, type App } from './app';
 import { pushSetup } from './setup/change';
 
 const idle = (app: App) => {
@@ -9,18 +9,21 @@ const idle = (app: App) => {
 };
 
 /** Makes a job and goes on with it. @throws `conflict` while a take runs */
-export async function newJob(app: App, name: string, place: string): Promise<Job> {
+export async function newJob(app: App, name: string, place: string, by: string): Promise<Job> {
   idle(app);
   const job = startJob(app, name, place);
-  log(app, 'job', `Job “${name}” was made.`);
+  log(app, 'job', `Job “${name}” was made.`, { by });
+  app.alarms.otherJob();
   await pushSetup(app);
   return job;
 }
 
 /** Switches to another job. @throws `not_found`, `conflict` while a take runs */
-export async function goOnWith(app: App, id: string): Promise<void> {
+export async function goOnWith(app: App, id: string, by: string): Promise<void> {
   idle(app);
   makeJobCurrent(app.db, id);
+  log(app, 'job', `Went on with the job “${jobOf(app).name}”.`, { by });
+  app.alarms.otherJob();
   await pushSetup(app);
 }
 

@@ -63,12 +63,21 @@ export class LiveHub {
   /** Called when a page of a known browser opens. @returns what to call when it closes */
   onPerson: (viewer: Viewer, watches: boolean) => () => void = () => () => undefined;
 
-  /** A set-up was taken over: channels that stay keep their history. */
-  setup(channelIds: string[]): void {
+  /** A set-up was taken over: channels that stay keep their history and extremes, but for those that read something else now. */
+  setup(channelIds: string[], anew: string[] = []): void {
+    const former = this.channelIds;
+    const kept = (id: string) => !anew.includes(id);
     this.channelIds = channelIds;
     this.frame = null;
-    this.tracks = new Map(channelIds.map((id) => [id, this.tracks.get(id) ?? new Track()]));
-    this.reset();
+    this.tracks = new Map(channelIds.map((id) => [id, (kept(id) && this.tracks.get(id)) || new Track()]));
+    const next = emptyExtremes(channelIds.length, this.extremes.sinceMs);
+    channelIds.forEach((id, k) => {
+      const at = kept(id) ? former.indexOf(id) : -1;
+      if (at < 0) return;
+      for (const part of ['min', 'max', 'mean', 'sum', 'count'] as const)
+        next[part][k] = this.extremes[part][at];
+    });
+    this.extremes = next;
     for (const page of this.pages) this.hello(page);
   }
 
@@ -157,6 +166,10 @@ export class LiveHub {
     controller.enqueue(encodeJson(FRAME_KINDS.people, news));
   }
 
+  /** Pages that show a board fetch it anew. */
+  boardChanged(id: string): void {
+    this.sendAll(encodeJson(FRAME_KINDS.board, id));
+  }
   note(note: LiveNote): void {
     this.notes = [...this.notes.slice(1 - NOTES), note];
     this.sendAll(encodeJson(FRAME_KINDS.note, [note]));

@@ -1,11 +1,11 @@
-import type { TableCell } from 'pdfmake/interfaces';
+import Papa from 'papaparse';
+import type { Content, TableCell } from 'pdfmake/interfaces';
 import type { LogEntry } from '$contract/overview';
-import { checkChain, listLog, logKinds, type LogFilter } from '$store/logbook';
+import { checkChain, getPicture, listLog, logKinds, type LogFilter } from '$store/logbook';
 import { listTakes } from '$store/entities';
 import { jobOf, log, type App } from './app';
 import { readPicture } from './boards';
 import { footer, makePdf, PAGE, stamp } from './report/document';
-import { BENCH } from './setup/change';
 
 const PAGE_ROWS = 200;
 const EXPORT_ROWS = 5000;
@@ -27,7 +27,7 @@ export function chainText(app: App): { whole: boolean; says: string } {
 }
 
 /** A person's note, perhaps with a picture; it keeps its time, and its take while one is recorded. @throws `bad_input` for a file that is no picture */
-export function addNote(app: App, says: string, by = BENCH, picture?: Buffer): void {
+export function addNote(app: App, says: string, by: string, picture?: Buffer): void {
   log(app, 'note', says, {
     by,
     takeId: app.live.status.state === 'Recording' ? app.live.status.take?.id : null,
@@ -41,30 +41,64 @@ const rowsOf = (app: App, filter: LogFilter) => {
     .reverse()
     .map((e) => ({ ...e, take: takes.get(e.takeId ?? '') ?? '' }));
 };
-const quoted = (text: string) => (/[",\n;]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text);
+/** The logbook as a table for spreadsheets, oldest first; what a spreadsheet would run is disarmed. */
+export const logCsv = (app: App, filter: LogFilter): string =>
+  `\ufeff${Papa.unparse(
+    {
+      fields: ['time (UTC)', 'kind', 'what', 'take', 'by', 'hash'],
+      data: rowsOf(app, filter).map((e) => [
+        new Date(e.at).toISOString(),
+        e.kind,
+        e.says,
+        e.take,
+        e.by,
+        e.hash ?? '',
+      ]),
+    },
+    { escapeFormulae: true },
+  )}\r\n`;
 
-/** The logbook as a table for spreadsheets, oldest first. */
-export function logCsv(app: App, filter: LogFilter): string {
-  const rows = rowsOf(app, filter).map((e) =>
-    [new Date(e.at).toISOString(), e.kind, e.says, e.take, e.by, e.hash ?? ''].map(quoted).join(','),
-  );
-  return `\ufeff${['time (UTC),kind,what,take,by,hash', ...rows].join('\r\n')}\r\n`;
+/** Width and height that a picture may take on a page, points. */
+const PICTURE_FIT: [number, number] = [240, 180];
+/** A picture of an entry; of a kind that paper cannot show, where it is to be seen. */
+function pictureOf(app: App, id: number, shown: boolean): Content {
+  const { type, content } = getPicture(app.db, id);
+  if (!shown || type === 'image/webp')
+    return { text: `Its picture (no. ${id}) is on the page of the logbook.`, style: 'label' };
+  return {
+    image: `data:${type};base64,${content.toString('base64')}`,
+    fit: PICTURE_FIT,
+    margin: [0, 4, 0, 2],
+  };
 }
 
-/** The logbook as pages. */
-export function logPdf(app: App, filter: LogFilter): Promise<Buffer> {
-  const job = jobOf(app);
+/** The logbook as pages, with its pictures; without them when one of them is damaged. */
+export async function logPdf(app: App, filter: LogFilter): Promise<Buffer> {
+  try {
+    return await pages(app, filter, true);
+  } catch (error) {
+    console.error(error);
+    return pages(app, filter, false);
+  }
+}
+
+function pages(app: App, filter: LogFilter, pictures: boolean): Promise<Buffer> {
   const rows: TableCell[][] = rowsOf(app, filter).map((e) => [
     { text: stamp(new Date(e.at)), style: 'cell' },
     e.kind,
-    e.take ? `${e.says} (${e.take})` : e.says,
+    {
+      stack: [
+        e.take ? `${e.says} (${e.take})` : e.says,
+        ...(e.picture === null ? [] : [pictureOf(app, e.picture, pictures)]),
+      ],
+    },
     e.by,
   ]);
   return makePdf({
     ...PAGE,
     footer: footer(new Date()),
     content: [
-      { text: `Logbook of ${job.name}`, style: 'heading' },
+      { text: `Logbook of ${jobOf(app).name}`, style: 'heading' },
       { text: chainText(app).says, style: 'label', margin: [0, 0, 0, 10] },
       {
         table: { headerRows: 1, widths: [92, 48, '*', 44], body: [['Time', 'Kind', 'What', 'By'], ...rows] },

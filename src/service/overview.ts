@@ -18,8 +18,9 @@ import { jobOf, type App } from './app';
 import { boardsOf } from './boards';
 import { calibrationsDue } from './calibrate/overview';
 import { lastFacts } from './record';
+import { listHosts } from './hosts';
 import { isDue } from './sensors';
-import { viewStudies } from './studies';
+import { viewStudies } from './study/studies';
 import { takeFacts } from './takes';
 import { shownUnit } from './units';
 
@@ -36,6 +37,7 @@ export function overview(app: App): Overview {
     plan,
     plans: listPlans(app.db, job.id),
     boards: boardsOf(app).map(({ id, name }) => ({ id, name })),
+    hosts: listHosts(app),
     rules: listRules(app.db, job.id),
     takes: listTakes(app.db, job.id),
     studies: {

@@ -7,8 +7,8 @@ import {
 } from '$core/condition/condition';
 import { commonOf, roleOf, type Channel } from '$contract/channel';
 import type { PreflightCheck } from '$contract/preflight';
-import type { Plan } from '$contract/plan';
-import { ruleConflicts } from '$contract/rule';
+import { startAtFault, type Plan } from '$contract/plan';
+import { ruleChannels, ruleConflicts, ruleText } from '$contract/rule';
 import { getLayout, listRules, listTakes, putLayout } from '$store/entities';
 import { jobOf, type App } from './app';
 import { calibrationsDue } from './calibrate/overview';
@@ -205,13 +205,20 @@ function conditions(app: App, plan: Plan, channels: Channel[]): PreflightCheck[]
             where,
             what: `is true already: ${text}`,
             next:
-              name === 'start'
-                ? 'The take would start at once.'
-                : 'The take would end only after it was false for a moment.',
+              name === 'start' ? 'The take would start at once.' : 'The take would end as soon as it begins.',
             way,
           },
         ];
       return [];
+    });
+  const wrongTime = plan.start === 'at a time' ? startAtFault(plan.startAt, Date.now()) : null;
+  if (wrongTime)
+    checks.push({
+      how: 'wrong',
+      where: 'The plan',
+      what: `cannot start at ${plan.startAt}`,
+      next: wrongTime,
+      way,
     });
   if (plan.start === 'when another take ends' && app.live.status.state !== 'Recording')
     checks.push({
@@ -252,6 +259,8 @@ function holdsNow(app: App, t: Condition['terms'][number]): boolean {
 function outputs(app: App, channels: Channel[]): PreflightCheck[] {
   return channels.flatMap((c): PreflightCheck[] => {
     const at = app.live.status.outputs[c.id];
+    const amplified = amplifierFor(app, c);
+    if (amplified) return [amplified];
     const rest = c.settings.rest as number;
     if (roleOf(c) !== 'driven' || at === undefined || at === rest) return [];
     const { unit } = commonOf(c);
@@ -267,15 +276,51 @@ function outputs(app: App, channels: Channel[]): PreflightCheck[] {
   });
 }
 
+/** Outputs of earlier versions that send a number or switch a contact, but were given the law of an amplifier behind volts. */
+function amplifierFor(app: App, c: Channel): PreflightCheck | null {
+  const { slope } = c.settings;
+  if (c.kind !== 'driven' || slope === 1) return null;
+  const at = app.live.status.units
+    .find((u) => u.description.serial === c.wire?.unit)
+    ?.description.modules.flatMap((m) => m.terminals)
+    .find((t) => t.id === c.wire!.terminal);
+  if (!at || at.kind === 'output') return null;
+  return {
+    how: 'wrong',
+    where: c.name,
+    what: `is divided by ${String(slope)} before it is sent to ${at.id}, as if an amplifier stood behind it`,
+    next: 'Set “units for each volt” to 1, or add the channel anew: it is a switch or a sent value there.',
+    way: toChannel(c),
+  };
+}
+
 function rules(app: App, channels: Channel[]): PreflightCheck[] {
   const all = listRules(app.db, jobOf(app).id);
-  return ruleConflicts(all).map(({ rules: [a, b], output }) => ({
+  const inUse = all.filter(({ rule }) => !rule.off);
+  const way = { label: 'To the rules', href: '/record' };
+  const known = new Set(channels.map((c) => c.id));
+  const broken = all.flatMap(({ rule }, k): PreflightCheck[] =>
+    rule.off || ruleChannels(rule).every((id) => known.has(id))
+      ? []
+      : [
+          {
+            how: 'wrong',
+            where: `Rule ${k + 1}`,
+            what: 'reads or drives a channel that was removed',
+            why: ruleText(rule, namesOf(channels)),
+            next: 'Choose another channel in it, or remove the rule.',
+            way,
+          },
+        ],
+  );
+  const conflicts = ruleConflicts(inUse).map(({ rules: [a, b], output }) => ({
     how: 'doubtful',
     where: `Rules ${all.findIndex((r) => r.id === a) + 1} and ${all.findIndex((r) => r.id === b) + 1}`,
     what: `both drive ${channels.find((c) => c.id === output)?.name ?? 'one output'}`,
     next: 'When both fire in one step, the later one has the last word.',
-    way: { label: 'To the rules', href: '/record' },
+    way,
   }));
+  return [...broken, ...conflicts.map((c): PreflightCheck => ({ ...c, how: 'doubtful' }))];
 }
 
 function disk(app: App, plan: Plan, channels: Channel[]): PreflightCheck[] {

@@ -1,16 +1,16 @@
 import { randomUUID } from 'node:crypto';
-import { FarrierError } from '$core/errors';
+import { FarrierError, badInput } from '$core/errors';
 import { fixed, rangeDecimals } from '$core/readings';
 import { CORE_VERSION } from '$core/version';
 import { commonOf } from '$contract/channel';
 import { checkFact } from '$contract/fact';
-import { planText, takeName } from '$contract/plan';
+import { planText, startAtFault, takeName } from '$contract/plan';
 import { objections, type PreflightCheck } from '$contract/preflight';
 import type { TakeHead } from '$contract/take';
 import { jobPlan, listTakes, nextTakeNumber } from '$store/entities';
 import { jobOf, takePath, type App } from './app';
 import { keepNoise, preflight } from './preflight';
-import { BENCH, channelsOf, namesOf } from './setup/change';
+import { channelsOf, namesOf } from './setup/change';
 import { planOf } from './setup/plan';
 
 /** The list to look through before the plan that is armed next. */
@@ -22,7 +22,7 @@ export const preflightNow = (app: App): PreflightCheck[] => preflight(app, jobPl
 export async function armTake(
   app: App,
   facts: Record<string, string>,
-  { by = BENCH, reason = '', planId }: { by?: string; reason?: string; planId?: string } = {},
+  { by, reason = '', planId }: { by: string; reason?: string; planId?: string },
 ): Promise<TakeHead> {
   const job = jobOf(app);
   const named = planId ? planOf(app, planId) : jobPlan(app.db, job.id)!;
@@ -44,6 +44,8 @@ export async function armTake(
       where: 'reason',
       next: 'Mend it, or say why the take is armed all the same.',
     });
+  const wrongTime = plan.start === 'at a time' ? startAtFault(plan.startAt, Date.now()) : null;
+  if (wrongTime) throw badInput('time', plan.startAt, wrongTime);
   const number = nextTakeNumber(app.db, job.id);
   const id = randomUUID();
   const at = { plan: named.name, atMs: Date.now() };
@@ -79,7 +81,14 @@ export async function armTake(
 function notesOf(against: PreflightCheck[], reason: string): string[] {
   if (against.length === 0) return [];
   const list = against.map((c) => `${c.where} ${c.what}`).join('; ');
-  return [`Armed all the same: ${reason.trim().slice(0, 200)} (${list})`.slice(0, 500)];
+  return [`Armed all the same: ${atWord(reason.trim(), 1000)} (${atWord(list, 2500)})`];
+}
+
+/** A text that is cut, if at all, between two words, with a sign that it was. */
+function atWord(text: string, most: number): string {
+  if (text.length <= most) return text;
+  const cut = text.slice(0, most);
+  return `${cut.slice(0, Math.max(cut.lastIndexOf(' '), most - 40))} …`;
 }
 
 /** A channel's reading as a fact of the take. */
@@ -89,13 +98,13 @@ function readingOf(app: App, channelId: string | null): string {
   if (!channel || !Number.isFinite(value)) return 'not measured';
   const { unit, range } = commonOf(channel);
   if (unit === 'yes/no') return value > 0.5 ? 'yes' : 'no';
-  return `${fixed(value, rangeDecimals(range.min, range.max))} ${unit}`;
+  return `${fixed(value, rangeDecimals(range.min, range.max))} ${unit === '1' ? '' : unit}`.trim();
 }
 
 export const startTake = (app: App) => app.engine.command({ do: 'start' });
 export const endTake = (app: App) => app.engine.command({ do: 'end' });
 export const disarm = (app: App) => app.engine.command({ do: 'disarm' });
-export const mark = (app: App, says: string, by = BENCH) =>
+export const mark = (app: App, says: string, by: string) =>
   app.engine.command({ do: 'mark', says: says.trim() || 'Mark', by, kind: 'mark' });
 /** @param value in the channel's unit @throws `bad_input` outside its range */
 export const setOutput = (app: App, channelId: string, value: number) =>

@@ -7,7 +7,6 @@ import { getTake, listRules } from '$store/entities';
 import { jobOf, takePath, type App } from './app';
 import { channelsOf, namesOf } from './setup/change';
 import { planOf } from './setup/plan';
-import { inWorker } from './pool';
 
 /** Lets a plan and the job's rules run over a recorded take, faster than real time, and tells what would have happened.
  *  @throws `not_found`, `bad_input` when the take holds none of the channels */
@@ -17,7 +16,7 @@ export async function rehearseTake(app: App, takeId: string, planId: string): Pr
   const channels = channelsOf(app);
   const names = namesOf(channels);
   const job = jobOf(app);
-  const outcome = await inWorker('rehearse', {
+  const outcome = await app.workers.do('rehearse', {
     path: takePath(app, takeId),
     channels,
     plan,

@@ -2,7 +2,7 @@ import Papa from 'papaparse';
 import { asFarrierError, badInput, conflict, notFound } from '$core/errors';
 import { NO_NAMES, fieldText, sentenceFields } from '$core/sentence/sentence';
 import { decodeTeds } from '$core/teds/teds';
-import { quantityOf } from '$core/units/units';
+import { quantityOf, readUnit } from '$core/units/units';
 import { changeSettings, channelKind, checkSettings, commonOf, type Channel } from '$contract/channel';
 import { needsProof } from '$contract/proof';
 import { chipSheet, sensorOfChip } from '$contract/chip';
@@ -18,7 +18,8 @@ import * as store from '$store/entities';
 import { log, type App } from './app';
 import { presentLine } from './calibrate/bridges';
 import { keep, recordOf } from './calibrate/keep';
-import { BENCH, channelsOf, check, idle } from './setup/change';
+import { check } from './check';
+import { channelsOf, idle } from './setup/change';
 import { addChannel, replaceChannel } from './setup/channels';
 
 const MAX_DOCUMENT = 20_000_000;
@@ -50,9 +51,10 @@ const find = (app: App, serial: string) => store.listSensors(app.db).find((s) =>
 
 /** Puts a sensor into the drawer or changes one. @param former its serial number so far, null for a new one
  *  @throws `bad_input`, `conflict` for a serial number in use */
-export function putSensor(app: App, former: string | null, edit: Partial<Sensor>, by = BENCH): Sensor {
+export function putSensor(app: App, former: string | null, edit: Partial<Sensor>, by: string): Sensor {
   const before = former === null ? null : find(app, former);
   if (before === undefined) throw notFound('sensor', former!);
+  if (typeof edit.unit === 'string' && edit.unit.trim()) readUnit(edit.unit); // asks about what can be meant in two ways
   const sensor = check(Sensor, { ...(before ?? NEW_SENSOR), ...edit });
   checkSheet(sensor);
   if (sensor.serial !== former && find(app, sensor.serial))
@@ -91,7 +93,7 @@ function checkSheet({ kind, sheet, unit }: Sensor): void {
 }
 
 /** @throws `not_found`, `conflict` while a channel of some job uses it */
-export function removeSensor(app: App, serial: string, by = BENCH): void {
+export function removeSensor(app: App, serial: string, by: string): void {
   const view = viewSensors(app).find((s) => s.serial === serial);
   if (!view) throw notFound('sensor', serial);
   if (view.usedBy.length)
@@ -205,7 +207,7 @@ export function compareSheet(app: App, channelId: string, serial: string): Sheet
 }
 
 /** Takes over a sensor's sheet into a channel. @throws as compareSheet, `conflict` while a take runs */
-export async function takeSheet(app: App, channelId: string, serial: string, by = BENCH): Promise<void> {
+export async function takeSheet(app: App, channelId: string, serial: string, by: string): Promise<void> {
   const sensor = find(app, serial);
   if (!sensor) throw notFound('sensor', serial);
   const channel = channelOf(app, channelId);
@@ -259,7 +261,7 @@ function newOn(app: App, sensor: Sensor, terminal: string) {
 }
 
 /** Takes over what chips say: each sensor goes into the drawer, its values into its channel; a free terminal gets a channel. @throws `conflict` while a take runs */
-export async function takeChips(app: App, serial: string, terminals: string[], by = BENCH): Promise<number> {
+export async function takeChips(app: App, serial: string, terminals: string[], by: string): Promise<number> {
   idle(app);
   const read = (await scanChips(app, serial)).filter((c) => terminals.includes(c.terminal) && c.sensor);
   for (const { sensor, channelId, terminal } of read) {
@@ -343,7 +345,7 @@ export const sensorsJson = (app: App) =>
 
 /** Takes sensors from CSV or JSON into the drawer: all or none. @returns how many are new and how many were replaced
  *  @throws `bad_input` naming the row */
-export function importSensors(app: App, text: string, by = BENCH): { added: number; replaced: number } {
+export function importSensors(app: App, text: string, by: string): { added: number; replaced: number } {
   const known = new Set(store.listSensors(app.db).map((s) => s.serial));
   const sensors = text.trimStart().startsWith('{') ? fromJson(text) : fromCsv(text);
   const read = sensors.map((value, k) => {
@@ -355,7 +357,7 @@ export function importSensors(app: App, text: string, by = BENCH): { added: numb
       const { text: said } = asFarrierError(error, 'sensor');
       throw badInput(
         `sensor ${k + 1}`,
-        (value as { serial?: string }).serial,
+        (value as { serial?: string } | null)?.serial,
         `${said.what} ${said.next ?? ''}`.trim(),
       );
     }
@@ -369,7 +371,7 @@ export function importSensors(app: App, text: string, by = BENCH): { added: numb
 function fromJson(text: string): unknown[] {
   try {
     const value = JSON.parse(text) as { format?: string; sensors?: unknown[] };
-    if (value.format === 'farrier-sensors' && Array.isArray(value.sensors)) return value.sensors;
+    if (value?.format === 'farrier-sensors' && Array.isArray(value.sensors)) return value.sensors;
   } catch {
     // said below
   }

@@ -1,16 +1,17 @@
 import { asFarrierError } from '$core/errors';
 import { setTimeout as wait } from 'node:timers/promises';
-import { commonOf } from '$contract/channel';
 import type { EngineMessage } from '$contract/engine';
 import type { TakeHead } from '$contract/take';
-import { putTake } from '$store/entities';
+import { listUnits, putTake } from '$store/entities';
+import { Backups } from '$store/backup';
 import { Access } from './access';
-import { jobOf, log, openApp, takePath, type App } from './app';
+import { closeApp, jobOf, log, openApp, takePath, type App } from './app';
 import { atEnd } from './at-end';
 import { EngineLink } from './engine-link';
-import { channelsOf, pushSetup } from './setup/change';
-import { closePool } from './pool';
+import { pushSetup, recordingPath } from './setup/change';
+import { mayCall } from './hosts';
 import { existsSync } from 'node:fs';
+import { join } from 'node:path';
 import { recoverTake } from '$store/take/recover';
 
 export interface Server {
@@ -28,27 +29,59 @@ export async function startServer(options: {
   const access = new Access(options.host, options.phrase);
   const app = openApp(options.folder);
   const engine = new EngineLink(
-    (message) => hear(app, message),
+    (message) => {
+      // Whatever cannot be done with what the engine says must not end the server: it says more.
+      try {
+        hear(app, message);
+      } catch (error) {
+        console.error(error);
+        app.live.note({
+          kind: 'trouble',
+          says: asFarrierError(error, 'what the engine said').message,
+          atMs: Date.now(),
+          by: 'Farrier',
+        });
+      }
+    },
     (restarted) => {
       if (restarted) afterCrash(app);
       followWaves();
       void pushSetup(app).catch((error) => log(app, 'trouble', asFarrierError(error, 'engine').message));
     },
+    join(app.folder, 'engine-at-work'),
+    (serial) => failedOn(app, serial),
   );
   app.engine = engine;
   const followWaves = () =>
     void engine.command({ do: 'waves', channelIds: app.live.wanted }).catch(() => undefined);
   app.live.onWaves = followWaves;
   await engine.start();
+  const backups = new Backups(app.db, app.folder, (says) => log(app, 'trouble', says));
+  backups.begin();
   return {
     app,
     access,
     stop: async () => {
       app.live.closeAll();
-      await Promise.race([Promise.all([engine.stop(), closePool()]), wait(5000, undefined, { ref: false })]);
+      backups.end();
+      await Promise.race([
+        Promise.all([engine.stop(), closeApp(app)]),
+        wait(5000, undefined, { ref: false }),
+      ]);
       app.db.$client.close();
     },
   };
+}
+
+/** The engine hung or died at work on a unit: once can be chance, twice is the unit. */
+function failedOn(app: App, serial: string): void {
+  const unit = listUnits(app.db).find((u) => u.serial === serial);
+  if (!unit || !app.leftOut.failed({ ...unit, path: recordingPath(app, unit) })) return;
+  log(
+    app,
+    'trouble',
+    `${unit.name} is left out: the engine failed twice while it was at work on it. Change its settings or what it plays, or start Farrier anew, and it is tried again.`,
+  );
 }
 
 /** What the engine says by itself. */
@@ -63,11 +96,15 @@ export function hear(app: App, message: EngineMessage): void {
       return app.live.pushWaves(message.waves);
     case 'setup':
       app.alarms.setup(message.channelIds);
-      return app.live.setup(message.channelIds);
+      return app.live.setup(message.channelIds, message.anew);
     case 'note':
       // A rule's alarm has no state that could end: it stands until somebody acknowledges it.
       if (message.kind === 'alarm') app.alarms.comes(message.by, 'alarm', message.says, message.atMs, true);
-      return log(app, message.kind, message.says, message);
+      // Which rule it was stands in its words, noted as it fired.
+      return log(app, message.kind, message.says, {
+        ...message,
+        by: message.kind === 'alarm' ? 'Farrier' : message.by,
+      });
     case 'take':
       putTake(app.db, message.head, message.durationS * 1000);
       if (message.hash) sealed(app, message.head, message.hash);
@@ -84,14 +121,20 @@ function sealed(app: App, head: TakeHead, hash: string): void {
 }
 
 const CALL_MS = 5000;
-/** A rule calls an address; whether it was heard stands in the logbook. */
+/** A rule calls an address, if its host is on the list; whether it was heard stands in the logbook. */
 async function callAddress(app: App, address: string, body: unknown): Promise<void> {
   try {
+    if (!mayCall(app, address))
+      throw new Error(
+        'its host is not on the list of hosts that rules may call; whoever holds the controls can put it there, at the rule',
+      );
     const response = await fetch(address, {
       method: 'POST',
       headers: { 'content-type': 'application/json' },
-      body: JSON.stringify({ ...(body as object), job: jobOf(app).name, readings: readings(app) }),
+      body: JSON.stringify({ ...(body as object), job: jobOf(app).name }),
       signal: AbortSignal.timeout(CALL_MS),
+      // Where it would be sent on to is not on the list.
+      redirect: 'manual',
     });
     if (!response.ok) throw new Error(`it answered ${response.status}`);
     log(app, 'rule', `${address} was called.`);
@@ -103,22 +146,17 @@ async function callAddress(app: App, address: string, body: unknown): Promise<vo
     );
   }
 }
-const readings = (app: App) =>
-  Object.fromEntries(
-    channelsOf(app).map((c) => {
-      const value = app.live.value(c.id);
-      return [c.name, Number.isFinite(value) ? { value, unit: commonOf(c).unit } : null];
-    }),
-  );
+
+const LOST_ENGINE = 'the engine stopped; all but the last quarter of a second before this moment is kept';
 
 /** The engine died and a fresh one took over: the take it was writing is closed with what it holds. */
 function afterCrash(app: App): void {
   const { take } = app.live.status;
   log(app, 'trouble', 'The engine stopped and was started again; outputs went to rest.');
   if (!take || !existsSync(takePath(app, take.id))) return;
-  const head = recoverTake(takePath(app, take.id));
+  const head = recoverTake(takePath(app, take.id), LOST_ENGINE);
   putTake(app.db, head, (head.lengthNs ?? 0) / 1e6);
-  log(app, 'ended', `${head.name} was interrupted; all up to the last quarter of a second is kept.`, {
+  log(app, 'ended', `${head.name} was interrupted: ${LOST_ENGINE}.`, {
     takeId: take.id,
   });
 }

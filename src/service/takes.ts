@@ -1,49 +1,63 @@
 import { compileConversion } from '$core/conversion/conversion';
 import { Moments } from '$core/statistics/moments';
-import { csv, type CsvOptions } from '$core/formats/csv/csv';
-import type { Recording } from '$core/formats/format';
 import { rangeDecimals } from '$core/readings';
+import { firstFrom, lastUpTo, rateHz, sampleS } from '$core/samples/sampled';
 import { NO_NAMES, sentenceText } from '$core/sentence/sentence';
 import { channelKind, commonOf, roleOf, type Channel } from '$contract/channel';
 import type { ProofRow, SealState, TakeSignal, TakeView } from '$contract/take';
-import { FarrierError, badInput, notFound } from '$core/errors';
-import { getTake, listSensors, listTakes, type TakeRow } from '$store/entities';
+import { FarrierError, badInput, conflict, notFound } from '$core/errors';
+import { nameText } from '$contract/name-text';
+import { TRACES } from '$contract/palette';
+import { getTake, nameTake, listSensors, listTakes, type TakeRow } from '$store/entities';
 import { TakeReader, type Meaning, type StoredProof, type StoredSignal } from '$store/take/reader';
 import { statSync } from 'node:fs';
 import { jobOf, log, takePath, type App } from './app';
-import { inWorker } from './pool';
+import { check } from './check';
+import type { Lease } from './take-leases';
 import { takeUncertainties } from './take-uncertainty';
 
-const MAX_OPEN = 8;
 const MAX_BUCKETS = 4000;
-const readers = new Map<string, TakeReader>();
+const MAX_SIGNALS = 500;
 
-/** A reader of a finished take, kept open for the next request; those not used for longest are closed. */
+/** A reader of a take for this turn of the event loop; what goes on longer leases one. @throws `not_found`, `damaged` */
 export function openTake(app: App, id: string, meaning: Meaning = 'as corrected'): TakeReader {
   const row = getTake(app.db, id);
-  const key = meaning === 'as recorded' ? `${id} ${meaning}` : id;
-  const known = readers.get(key);
-  if (known && known.head.state !== 'recording') {
-    readers.delete(key);
-    readers.set(key, known);
-    return known;
-  }
-  known?.close();
-  const reader = new TakeReader(takePath(app, row.id), meaning);
-  readers.set(key, reader);
-  if (readers.size > MAX_OPEN) {
-    const [oldest] = readers.keys();
-    readers.get(oldest)!.close();
-    readers.delete(oldest);
-  }
+  return named(app.takes.now(takePath(app, row.id), meaning), row);
+}
+
+/** A reader of a take until it is given back. @throws `not_found`, `damaged` */
+export function leaseTake(app: App, id: string): Lease {
+  const row = getTake(app.db, id);
+  const lease = app.takes.lease(takePath(app, row.id));
+  named(lease.reader, row);
+  return lease;
+}
+
+/** A take may have been renamed since; its sealed file says what it was called first. */
+function named(reader: TakeReader, { name }: TakeRow): TakeReader {
+  reader.head.name = name;
   return reader;
 }
 
-/** Closes a take's readers: its file was given another meaning. */
-export function forgetTake(id: string): void {
-  for (const key of [id, `${id} as recorded`]) {
-    readers.get(key)?.close();
-    readers.delete(key);
+/** Calls a take by another name; the former one stays in the logbook and in its file. @throws `not_found`, `bad_input`, `conflict` while it
+ *  is recorded */
+export function renameTake(app: App, id: string, name: string, by: string): void {
+  const row = getTake(app.db, id);
+  const next = check(nameText(120), name);
+  if (next === row.name) return;
+  if (row.state === 'recording')
+    throw conflict('take', `${row.name} is still being recorded.`, 'Rename it once it has ended.');
+  nameTake(app.db, id, next);
+  log(app, 'take', `${row.name} is called “${next}” from now on.`, { takeId: id, by });
+}
+
+/** Whether a take's file can be read now. */
+export function canRead(app: App, id: string): boolean {
+  try {
+    openTake(app, id);
+    return true;
+  } catch {
+    return false;
   }
 }
 
@@ -62,15 +76,19 @@ export function describeSignal(signal: StoredSignal): TakeSignal {
     unit: signal.unit,
     decimals: channel ? rangeDecimals(commonOf(channel).range.min, commonOf(channel).range.max) : 2,
     group: channel?.group ?? '',
-    colour: channel?.colour ?? 0,
+    colour: channel?.colour ?? signal.id % TRACES.length,
     role: channel ? roleOf(channel) : 'measured',
-    rateHz: signal.rateHz,
-    startS: signal.startS,
+    quantity: signal.quantity,
+    rate: signal.rate,
+    startNs: signal.startNs,
+    width: signal.width,
     length: signal.length,
     sentence: channel
       ? sentenceText(channelKind(channel.kind).sentence, channel.settings, NO_NAMES)
-      : 'Temperature of the module’s terminals, to which its thermocouples refer.',
-    calibration: channel ? calibrationText(channel) : 'of the module',
+      : signal.channelId
+        ? 'As the file has it that was brought in.'
+        : 'Temperature of the module’s terminals, to which its thermocouples refer.',
+    calibration: channel ? calibrationText(channel) : signal.channelId ? 'of the file' : 'of the module',
     corrected:
       signal.revision > 1
         ? `read anew since ${new Date(signal.at).toISOString().slice(0, 10)}, by ${signal.by}: ${signal.reason}`
@@ -104,17 +122,16 @@ export function viewTake(app: App, id: string, meaning: Meaning = 'as corrected'
   };
 }
 
-const seals = new Map<string, { stamp: string; state: SealState }>();
 /** Whether a take's file is still what it was closed with. Found once for each state of the file. @throws `not_found`, `damaged` */
 export async function sealOf(app: App, id: string): Promise<SealState> {
   const path = takePath(app, openTake(app, id).head.id);
   const { mtimeMs, size } = statSync(path);
   const stamp = `${mtimeMs} ${size}`;
-  const known = seals.get(id);
+  const known = app.seals.get(id);
   if (known?.stamp === stamp) return known.state;
-  const outcome = await inWorker('checkSeal', { path });
+  const outcome = await app.workers.do('checkSeal', { path });
   if ('fault' in outcome) throw new FarrierError('damaged', outcome.fault);
-  seals.set(id, { stamp, state: outcome.result });
+  app.seals.set(id, { stamp, state: outcome.result });
   if (outcome.result.state === 'changed')
     log(
       app,
@@ -183,17 +200,20 @@ export function takeWindow(
   if (!(toS > fromS)) throw badInput('span', `${fromS} to ${toS} s`, 'The end has to come after the start.');
   if (!(buckets >= 1 && buckets <= MAX_BUCKETS))
     throw badInput('width', buckets, `Give 1 to ${MAX_BUCKETS} buckets.`);
+  const wanted = [...new Set(signals)];
+  if (wanted.length > MAX_SIGNALS)
+    throw badInput('signals', wanted.length, `Ask for at most ${MAX_SIGNALS} at once.`);
   const reader = openTake(app, id, meaning);
-  return signals.map((signal) => {
+  return wanted.map((signal) => {
     const s = reader.signal(signal);
-    const first = Math.max(0, Math.floor((fromS - s.startS) * s.rateHz));
-    const end = Math.min(s.length, Math.ceil((toS - s.startS) * s.rateHz) + 1);
+    const first = Math.max(0, lastUpTo(s, fromS));
+    const end = Math.min(s.length, firstFrom(s, toS) + 1);
     if (end <= first) return { signal, fromS, stepS: 1, min: new Float32Array(0), max: new Float32Array(0) };
     const { min, max } = reader.window(signal, first, end, buckets);
     return {
       signal,
-      fromS: s.startS + first / s.rateHz,
-      stepS: (end - first) / min.length / s.rateHz,
+      fromS: sampleS(s, first),
+      stepS: (end - first) / min.length / rateHz(s),
       min,
       max,
     };
@@ -211,7 +231,7 @@ export function valuesAt(
   const reader = openTake(app, id, meaning);
   return signals.map((signal) => {
     const s = reader.signal(signal);
-    const index = Math.floor((atS - s.startS) * s.rateHz + 1e-6);
+    const index = lastUpTo(s, atS);
     if (index < 0 || index >= s.length) return null;
     const [value] = reader.values(signal, index, 1);
     return Number.isFinite(value) ? value : null;
@@ -234,51 +254,6 @@ export function uncertaintiesAt(
     return signal === undefined ? NaN : (valuesAt(app, id, [signal], atS, meaning)[0] ?? NaN);
   };
   return signals.map((signal) => of.at(reader.signal(signal).name, valueOf)?.expanded ?? null);
-}
-
-/** A take as formats see it. @param signals those to take along; none named means all channels */
-export function recordingOf(app: App, id: string, signals: number[]): Recording {
-  const reader = openTake(app, id);
-  const chosen = signals.length
-    ? signals.map((s) => reader.signal(s))
-    : reader.signals.filter((s) => s.channelId);
-  return {
-    name: reader.head.name,
-    start: new Date(Number(BigInt(reader.head.startNs) / 1_000_000n)).toISOString(),
-    facts: Object.entries(reader.head.facts),
-    signals: chosen.map((s) => ({
-      name: s.name,
-      unit: s.unit,
-      sampleRateHz: s.rateHz,
-      startS: s.startS,
-      length: s.length,
-      read: (first, count) => reader.values(s.id, first, count),
-    })),
-  };
-}
-
-/** A take as CSV, made while it is sent. @throws `bad_input` before anything is sent */
-export function exportCsv(
-  app: App,
-  id: string,
-  signals: number[],
-  options: CsvOptions,
-): { name: string; mediaType: string; body: ReadableStream<Uint8Array> } {
-  const recording = recordingOf(app, id, signals);
-  const pieces = csv.write(recording, options);
-  const encoder = new TextEncoder();
-  let next = pieces.next(); // the first piece shows whether the options suit
-  return {
-    name: `${recording.name}.${csv.extension}`,
-    mediaType: csv.mediaType,
-    body: new ReadableStream({
-      pull(controller) {
-        if (next.done) return controller.close();
-        controller.enqueue(typeof next.value === 'string' ? encoder.encode(next.value) : next.value);
-        next = pieces.next();
-      },
-    }),
-  };
 }
 
 /** @throws `not_found` */

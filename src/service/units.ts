@@ -1,19 +1,19 @@
-import { badInput, conflict, notFound } from '$core/errors';
+import { FarrierError, badInput, conflict, notFound } from '$core/errors';
 import { checkSource, checkUnitSettings, newUnit, type UnitConfig } from '$contract/units/config';
 import type { KnownUnit } from '$contract/engine';
 import type { Heard, Probe, SelfTest, TryOut } from '$contract/unit';
 import type { Clue } from '$contract/clues';
+import { nameText } from '$contract/name-text';
 import { wiringClues } from '$contract/clues';
-import { readDbc } from '$core/can/dbc';
 import { readCandump } from '$core/can/candump';
-import { readLdf } from '$core/lin/ldf';
-import { proposeSplit, type Proposal } from '$core/lines/split';
+import { proposeSplits, type LineProposals } from '$core/lines/split';
 import { listUnits } from '$store/entities';
 import { randomUUID } from 'node:crypto';
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { log, type App } from './app';
-import { BENCH, change, channelsOf, uploadPath } from './setup/change';
+import { check } from './check';
+import { change, channelsOf, uploadPath } from './setup/change';
 
 /** @throws `not_found` */
 export function unitOf(app: App, serial: string): KnownUnit {
@@ -37,7 +37,7 @@ export function shownUnit(unit: KnownUnit): KnownUnit {
 }
 
 /** Adds a unit of a kind, with its kind's usual settings. @throws `not_found` for a kind that is not in the catalogue */
-export async function addUnit(app: App, kind: string, by = BENCH): Promise<KnownUnit> {
+export async function addUnit(app: App, kind: string, by: string): Promise<KnownUnit> {
   const unit = newUnit(kind, listUnits(app.db));
   await change(app, { units: [unit] }, 'unit', unit.serial, `Added ${unit.name}, ${unit.serial}.`, by);
   return shownUnit(unit);
@@ -51,7 +51,7 @@ export interface UnitEdit {
 }
 
 /** Renames a unit, sets it up differently or gives it another address; its channels stay. @throws `bad_input` with field and reason */
-export async function editUnit(app: App, serial: string, edit: UnitEdit, by = BENCH): Promise<KnownUnit> {
+export async function editUnit(app: App, serial: string, edit: UnitEdit, by: string): Promise<KnownUnit> {
   const before = unitOf(app, serial);
   const config: UnitConfig = { ...before.config };
   if (edit.settings)
@@ -61,10 +61,8 @@ export async function editUnit(app: App, serial: string, edit: UnitEdit, by = BE
       checkSource(before.kind, { id: randomUUID().slice(0, 8), ...row }),
     );
   if (edit.database !== undefined)
-    config.database = edit.database && checkDatabase(before.kind, edit.database);
-  const name = edit.name?.trim() ?? before.name;
-  if (!name || name.length > 60)
-    throw badInput('name', edit.name, 'Give it a name of at most 60 characters.');
+    config.database = edit.database && (await checkDatabase(app, before.kind, edit.database));
+  const name = edit.name === undefined ? before.name : check(nameText(60), edit.name);
   const after = { ...before, name, config };
   const said =
     edit.name !== undefined
@@ -76,19 +74,22 @@ export async function editUnit(app: App, serial: string, edit: UnitEdit, by = BE
   return shownUnit(after);
 }
 
-function checkDatabase(
+/** Off the main thread: a large description must not hold up what is measured. @throws `damaged` naming the line */
+async function checkDatabase(
+  app: App,
   kind: string,
   database: { name: string; text: string },
-): { name: string; text: string } {
+): Promise<{ name: string; text: string }> {
   const name = database.name.replace(/[^\p{L}\p{N} ._-]/gu, '').slice(0, 120) || 'database';
-  if (kind === 'CAN bus') readDbc(database.text, name);
-  else if (kind === 'LIN bus') readLdf(database.text, name);
-  else throw badInput('file', name, 'This unit takes no description file.');
+  if (kind !== 'CAN bus' && kind !== 'LIN bus')
+    throw badInput('file', name, 'This unit takes no description file.');
+  const outcome = await app.workers.do('checkDatabase', { kind, name, text: database.text });
+  if ('fault' in outcome) throw new FarrierError('damaged', outcome.fault);
   return { name, text: database.text };
 }
 
 /** Takes a unit off the list; its channels stay and say that it is missing, until it is added again or they are wired elsewhere. */
-export async function removeUnit(app: App, serial: string, by = BENCH): Promise<void> {
+export async function removeUnit(app: App, serial: string, by: string): Promise<void> {
   const unit = unitOf(app, serial);
   const wired = channelsOf(app).filter((c) => c.wire?.unit === serial).length;
   await change(
@@ -102,7 +103,7 @@ export async function removeUnit(app: App, serial: string, by = BENCH): Promise<
 }
 
 /** A unit was exchanged for another of its kind: the channels go over to it. @throws `conflict` when the kinds differ */
-export async function replaceUnit(app: App, from: string, to: string, by = BENCH): Promise<void> {
+export async function replaceUnit(app: App, from: string, to: string, by: string): Promise<void> {
   const [old, fresh] = [unitOf(app, from), unitOf(app, to)];
   if (old.kind !== fresh.kind)
     throw conflict(
@@ -132,7 +133,7 @@ export async function playFile(
   serial: string,
   name: string,
   content: Buffer,
-  by = BENCH,
+  by: string,
 ): Promise<KnownUnit> {
   const unit = unitOf(app, serial);
   const wav = unit.kind === 'replay';
@@ -183,16 +184,17 @@ export const heard = (app: App, serial: string) => ask<Heard[]>(app, { do: 'hear
 export const busLog = (app: App, serial: string) => ask<string>(app, { do: 'log', unit: serial });
 export const serialPorts = (app: App) => ask<{ path: string; says: string }[]>(app, { do: 'ports' });
 
-/** How the lines that have arrived can be taken apart. @throws `unavailable` when none has a number */
-export async function proposeLines(app: App, serial: string): Promise<Proposal> {
+/** How the lines that have arrived can be taken apart, the way that fits best first, and the last lines beside which its values stand.
+ *  @throws `not_found` when none has a number */
+export async function proposeLines(app: App, serial: string): Promise<LineProposals> {
   const lines = (await heard(app, serial)).map((h) => h.text);
-  const proposal = proposeSplit(lines);
-  if (!proposal)
+  const choices = proposeSplits(lines);
+  if (choices.length === 0)
     throw notFound(
       'number',
       lines.length ? `in the last ${lines.length} lines` : 'because no line has arrived yet',
     );
-  return proposal;
+  return { choices, lines: lines.filter((l) => l.trim() !== '').slice(-choices[0].rows.length) };
 }
 
 /** Tries a unit out; every act is a line of the logbook. @throws `conflict` while a take is armed or recorded */
@@ -201,7 +203,7 @@ export async function tryOut(
   serial: string,
   terminal: string,
   act: TryOut,
-  by = BENCH,
+  by: string,
 ): Promise<void> {
   await ask(app, { do: 'try out', unit: serial, terminal, act });
   const { set, ...rest } = act as { set: string } & Record<string, unknown>;
@@ -214,7 +216,7 @@ export async function tryOut(
 }
 
 /** @throws `conflict` while a take is armed or recorded */
-export async function selfTest(app: App, serial: string, by = BENCH): Promise<SelfTest> {
+export async function selfTest(app: App, serial: string, by: string): Promise<SelfTest> {
   const result = await ask<SelfTest>(app, { do: 'self-test', unit: serial });
   const bad = result.checks.filter((c) => !c.ok);
   log(
@@ -227,7 +229,7 @@ export async function selfTest(app: App, serial: string, by = BENCH): Promise<Se
 }
 
 /** @throws `conflict` while a take is armed or recorded */
-export async function resetUnit(app: App, serial: string, by = BENCH): Promise<void> {
+export async function resetUnit(app: App, serial: string, by: string): Promise<void> {
   await ask(app, { do: 'reset', unit: serial });
   log(
     app,
@@ -238,7 +240,7 @@ export async function resetUnit(app: App, serial: string, by = BENCH): Promise<v
 }
 
 /** Sends a line or frame by hand. @throws `bad_input`, `not_allowed`, `conflict` */
-export async function send(app: App, serial: string, text: string, by = BENCH): Promise<void> {
+export async function send(app: App, serial: string, text: string, by: string): Promise<void> {
   await ask(app, { do: 'send', unit: serial, text });
   log(app, 'unit', `Sent through ${unitOf(app, serial).name}: ${text}`, { by });
 }

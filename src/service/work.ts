@@ -1,9 +1,19 @@
 import { asFarrierError, type ErrorText } from '$core/errors';
 import type { Rehearsal } from '$contract/rehearsal';
 import type { SealState } from '$contract/take';
+import { readDbc } from '$core/can/dbc';
+import { readLdf } from '$core/lin/ldf';
 import { rehearse, type RehearsalTask } from '$engine/rehearsal';
 import { TakeReader } from '$store/take/reader';
-import { runStudy } from './run-study';
+import type { CancelSignal, Progress } from '$core/studies/study';
+import { bringIn } from './bring-in';
+import { runStudy } from './study/run';
+
+/** What work tells, and hears, while it goes on. */
+export interface Watched {
+  progress: Progress;
+  signal: CancelSignal;
+}
 
 export type Outcome<T> = { result: T } | { fault: ErrorText };
 
@@ -19,8 +29,12 @@ function told<T>(where: string, work: () => T): Outcome<T> {
 /** What worker threads do: all that reads a whole take. */
 export const WORK = {
   runStudy,
-  rehearse: (task: RehearsalTask, progress: (share: number) => void): Outcome<Rehearsal> =>
+  bringIn,
+  rehearse: (task: RehearsalTask, { progress }: Watched): Outcome<Rehearsal> =>
     told('rehearsal', () => rehearse(task, progress)),
+  /** Reads a bus's description whole, to find what is wrong with it. @returns how many messages it has */
+  checkDatabase: ({ kind, name, text }: { kind: string; name: string; text: string }): Outcome<number> =>
+    told(name, () => (kind === 'CAN bus' ? readDbc : readLdf)(text, name).length),
   checkSeal: ({ path }: { path: string }): Outcome<SealState> =>
     told(path, () => {
       const reader = new TakeReader(path);

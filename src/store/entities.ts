@@ -203,6 +203,19 @@ export const listCalibrations = (db: Db, channelId: string): Calibration[] =>
     .all()
     .map((row) => Calibration.parse(row.body));
 
+/** Calibrations of these that were taken back: every change of the set-up that holds one of them is undone. */
+export function undoneCalibrations(db: Db, ids: string[]): Set<string> {
+  const standing = db.$client.prepare(
+    'SELECT count(*) AS held, coalesce(sum(undone = 0), 0) AS stands FROM revisions WHERE instr(after, ?) > 0',
+  );
+  return new Set(
+    ids.filter((id) => {
+      const { held, stands } = standing.get(`"${id}"`) as { held: number; stands: number };
+      return held > 0 && stands === 0;
+    }),
+  );
+}
+
 /** The last calibration or check of every channel. */
 export function latestCalibrations(db: Db): Map<string, Calibration> {
   const rows = db
@@ -270,7 +283,7 @@ export const listRules = (db: Db, jobId: string): { id: string; rule: Rule }[] =
     .select()
     .from(t.rules)
     .where(eq(t.rules.jobId, jobId))
-    .orderBy(asc(t.rules.position))
+    .orderBy(asc(t.rules.position), sql`rowid`)
     .all()
     .map((row) => ({ id: row.id, rule: Rule.parse(row.body) }));
 export function putRule(db: Db, jobId: string, id: string, rule: Rule): void {
@@ -279,6 +292,16 @@ export function putRule(db: Db, jobId: string, id: string, rule: Rule): void {
     .values({ id, jobId, position, body: rule })
     .onConflictDoUpdate({ target: t.rules.id, set: { body: rule } })
     .run();
+}
+/** Rules act in their order. */
+export function orderRules(db: Db, ids: string[]): void {
+  ids.forEach((id, k) =>
+    db
+      .update(t.rules)
+      .set({ position: k + 1 })
+      .where(eq(t.rules.id, id))
+      .run(),
+  );
 }
 export const deleteRule = (db: Db, id: string): void =>
   void db.delete(t.rules).where(eq(t.rules.id, id)).run();
@@ -310,6 +333,9 @@ export function putTake(db: Db, head: TakeHead, durationMs: number): void {
   db.insert(t.takes).values(row).onConflictDoUpdate({ target: t.takes.id, set: row }).run();
 }
 
+export const nameTake = (db: Db, id: string, name: string): void =>
+  void db.update(t.takes).set({ name }).where(eq(t.takes.id, id)).run();
+
 export function nextTakeNumber(db: Db, jobId: string): number {
   const row = db
     .select({ last: max(t.takes.number) })
@@ -323,6 +349,9 @@ export function nextTakeNumber(db: Db, jobId: string): number {
 
 export const listStudies = (db: Db, jobId: string): StudyRow[] =>
   db.select().from(t.studies).where(eq(t.studies.jobId, jobId)).orderBy(asc(t.studies.position)).all();
+
+/** Of all jobs. */
+export const allStudies = (db: Db): StudyRow[] => db.select().from(t.studies).all();
 
 /** @throws `not_found` */
 export function getStudy(db: Db, id: string): StudyRow {
@@ -340,8 +369,16 @@ export const deleteStudy = (db: Db, id: string): void =>
 export type RevisionKind = (typeof t.revisions.$inferSelect)['kind'];
 export type Revision = typeof t.revisions.$inferSelect;
 
-export const insertRevision = (db: Db, revision: Omit<typeof t.revisions.$inferInsert, 'id'>): void =>
-  void db.insert(t.revisions).values(revision).run();
+/** Keeps a change. What was undone when it was made cannot be made again after it, not even once this one is undone, too. */
+export function insertRevision(db: Db, revision: Omit<typeof t.revisions.$inferInsert, 'id'>): void {
+  db.transaction((tx) => {
+    tx.update(t.revisions)
+      .set({ gone: true })
+      .where(and(eq(t.revisions.jobId, revision.jobId), eq(t.revisions.undone, true)))
+      .run();
+    tx.insert(t.revisions).values(revision).run();
+  });
+}
 
 /** Changes of a job that stand, newest first. @param since only after this time */
 export const listRevisions = (db: Db, jobId: string, limit: number, since = 0): Revision[] =>
@@ -368,10 +405,13 @@ export function firstUndone(db: Db, jobId: string): Revision | undefined {
   return db
     .select()
     .from(t.revisions)
-    .where(and(eq(t.revisions.jobId, jobId), eq(t.revisions.undone, true)))
+    .where(and(eq(t.revisions.jobId, jobId), eq(t.revisions.undone, true), eq(t.revisions.gone, false)))
     .orderBy(asc(t.revisions.id))
     .all()
     .find((r) => r.id > after);
 }
+/** Changes of studies, of all jobs. */
+export const studyRevisions = (db: Db): Revision[] =>
+  db.select().from(t.revisions).where(eq(t.revisions.kind, 'study')).all();
 export const markUndone = (db: Db, id: number, undone: boolean): void =>
   void db.update(t.revisions).set({ undone }).where(eq(t.revisions.id, id)).run();

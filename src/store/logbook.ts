@@ -100,5 +100,8 @@ export function checkChain(db: Db): { entries: number; broken: LogRow | null } {
 }
 
 /** Keeps a picture that stands by itself. @returns its id */
+/** Number of a picture that is kept already. */
+export const findPicture = (db: Db, content: Buffer): number | undefined =>
+  db.select({ id: t.pictures.id }).from(t.pictures).where(eq(t.pictures.content, content)).get()?.id;
 export const insertPicture = (db: Db, picture: { type: string; content: Buffer }): number =>
   Number(db.insert(t.pictures).values(picture).run().lastInsertRowid);

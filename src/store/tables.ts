@@ -63,6 +63,13 @@ export const layouts = sqliteTable(
   (t) => [primaryKey({ columns: [t.jobId, t.page] })],
 );
 
+/** Hosts that rules may call, whatever the job. */
+export const hosts = sqliteTable('hosts', {
+  host: text('host').primaryKey(),
+  by: text('by').notNull(),
+  at: integer('at').notNull(),
+});
+
 export const channels = sqliteTable(
   'channels',
   {
@@ -188,6 +195,8 @@ export const revisions = sqliteTable(
     before: text('before', { mode: 'json' }),
     after: text('after', { mode: 'json' }),
     undone: integer('undone', { mode: 'boolean' }).notNull().default(false),
+    /** A new change was made while this one was undone: it is not made again. */
+    gone: integer('gone', { mode: 'boolean' }).notNull().default(false),
   },
   (t) => [index('revision_subject').on(t.kind, t.subject)],
 );

@@ -28,9 +28,12 @@ export async function call<T = unknown>(
   method: 'GET' | 'POST' | 'PATCH' | 'DELETE',
   path: string,
   body?: unknown,
+  /** Sent to its end even when the page is left. */
+  keepalive = false,
 ): Promise<T> {
   const response = await fetch(path, {
     method,
+    keepalive,
     headers: body === undefined ? {} : { 'content-type': 'application/json' },
     body: body === undefined ? undefined : JSON.stringify(body),
   });

@@ -16,7 +16,7 @@ export async function bridges(folder: string): Promise<void> {
     return console.error('bridges: build the application first (npm run build)');
   const data = join(folder, 'bridges');
   const app = openApp(data);
-  const { serial } = await addUnit(app, 'bridge rack');
+  const { serial } = await addUnit(app, 'bridge rack', 'bench');
   const channels = await addChannels(
     app,
     Array.from({ length: BRIDGES }, (_, k) => ({
@@ -25,6 +25,7 @@ export async function bridges(folder: string): Promise<void> {
       wire: { unit: serial, terminal: `C${Math.floor(k / 4) + 1}/${(k % 4) + 1}` },
       settings: { arrangement: k % 4 === 3 ? 'full, bending' : 'quarter' },
     })),
+    'bench',
   );
   app.db.$client.close();
   await withServer(data, async (base) => {

@@ -28,7 +28,7 @@ export async function pages(folder: string): Promise<void> {
   const app = openApp(data);
   const wanted: NewChannel[] = [];
   for (let u = 0; u < UNITS; u++) {
-    const { serial } = await addUnit(app, 'bench chassis');
+    const { serial } = await addUnit(app, 'bench chassis', 'bench');
     for (const [kind, terminals] of KINDS)
       for (const terminal of terminals)
         if (wanted.length < CHANNELS)
@@ -40,7 +40,7 @@ export async function pages(folder: string): Promise<void> {
             settings: { rateHz: 10 },
           });
   }
-  await addChannels(app, wanted);
+  await addChannels(app, wanted, 'bench');
   let began = performance.now();
   JSON.stringify(exportSetup(app));
   report({

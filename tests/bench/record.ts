@@ -90,8 +90,8 @@ const FAST_HZ = 25_600;
 export async function liveBoard(folder: string): Promise<void> {
   const data = join(folder, 'board');
   const app = openApp(data);
-  const { serial: fast } = await addUnit(app, 'bench chassis');
-  const { serial: slow } = await addUnit(app, 'bench chassis');
+  const { serial: fast } = await addUnit(app, 'bench chassis', 'bench');
+  const { serial: slow } = await addUnit(app, 'bench chassis', 'bench');
   const wanted: NewChannel[] = [1, 2, 3, 4, 5, 6, 7, 8].flatMap((k) => [
     {
       name: `Fast ${k}`,
@@ -109,10 +109,10 @@ export async function liveBoard(folder: string): Promise<void> {
       settings: { rateHz: 10 },
     },
   ]);
-  const channels = await addChannels(app, wanted);
+  const channels = await addChannels(app, wanted, 'bench');
   const board = addBoard(app, 'All');
   changeBoard(app, board.id, {
-    views: channels.map((c, k) => ({
+    put: channels.map((c, k) => ({
       id: `v${k}`,
       kind: 'strip' as const,
       channels: [c.id],

@@ -1,6 +1,14 @@
 import { Key, type WebDriver } from 'selenium-webdriver';
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import { Person, openBrowser, pause, removeFolder, seedDemo, startServer, type RunningServer } from './world';
+import {
+  Person,
+  openBrowser,
+  removeFolder,
+  seedDemo,
+  startServer,
+  type RunningServer,
+  measured,
+} from './world';
 
 // One pair of hands at the rig: what a calibration finds, and what it mends.
 let driver: WebDriver;
@@ -35,13 +43,18 @@ test('the overview says first what has to be dealt with, and the rail counts it'
   await p.untilText(row('Tip draw-wire'), /by points.*proven|proven.*by points/s);
 });
 
+/** Sets the wire, and waits until it has been read there for a while. */
+async function wireAt(mm: number): Promise<void> {
+  await hand('QH-0417', 'wireMm', mm);
+  await measured(server.base, 0.7);
+}
+
 test('by points: a point that is off is told, measured again by key, and the line accepted with its uncertainty', async () => {
   await p.press('Tip draw-wire');
   await p.untilText('h1', 'Tip draw-wire');
   await p.edit('hold', '1');
   const measure = async (set: number) => {
-    await hand('QH-0417', 'wireMm', set);
-    await pause(700);
+    await wireAt(set);
     const before = await p.number('[data-testid=done]');
     await p.typeInto('body', Key.SPACE);
     await p.until(
@@ -56,8 +69,7 @@ test('by points: a point that is off is told, measured again by key, and the lin
   await measure(200);
   expect(await p.number('[data-testid=largest]')).toBeGreaterThan(0.8);
   await p.untilText('.side', '100 mm is');
-  await hand('QH-0417', 'wireMm', 100);
-  await pause(700);
+  await wireAt(100);
   await p.clickAt('[aria-label="Measure 100 mm again"]');
   await p.until('all points near the line', async () => (await p.number('[data-testid=largest]')) < 0.25);
   // One volt is 40.2 mm of wire, less a droop that is alike at both ends.
@@ -126,7 +138,7 @@ test('shunts before and after stand in the take as its proof; what is not proven
   await p.untilText('header .state', 'BW2-C-4');
   await p.press('Start');
   await p.untilText('header .state', 'Recording take 4');
-  await pause(1500);
+  await measured(server.base, 1.5);
   await p.press('End take');
   await p.untilText('header .state', 'Watching', 20_000);
   await p.go('/inspect');

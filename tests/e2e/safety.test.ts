@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { afterAll, expect, test } from 'vitest';
 import { FRAME_KINDS, FrameReader, decodeValues } from '$contract/live';
 import { TakeReader } from '$store/take/reader';
-import { copyData, folder, pause, removeFolder, seedDemo, startServer } from './world';
+import { copyData, folder, removeFolder, seedDemo, startServer, comesTrue, measured, pause } from './world';
 
 afterAll(removeFolder);
 
@@ -38,12 +38,15 @@ test('killed in the middle of a recording, the take is found, closed as interrup
       for (const f of frames.push(piece as Uint8Array))
         if (f.kind === FRAME_KINDS.values) toldMs = decodeValues(f.payload).timeMs;
   })().catch(() => undefined); // its server is killed below
-  await pause(3000);
+  await comesTrue(() => toldMs > 0);
+  const heardMs = toldMs;
+  await comesTrue(() => toldMs - heardMs > 3000);
   const cameMs = toldMs;
   // The engine is a child of its own: both are killed at once, as a power cut would.
   for (const pid of children(server.process.pid!)) process.kill(pid, 'SIGKILL');
+  const gone = new Promise((resolve) => server.process.once('exit', resolve));
   server.process.kill('SIGKILL');
-  await pause(300);
+  await gone;
   const again = await startServer(copyData(data, 'crash-after'));
   const html = await (await fetch(`${again.base}/inspect`, { redirect: 'follow' })).text();
   expect(html).toContain('BW2-A-4');
@@ -76,7 +79,7 @@ test('an engine that dies is started again, the take it wrote is closed, the pag
       ).ok,
   );
   await post(server.base, '/api/record', { do: 'start' });
-  await pause(1000);
+  await measured(server.base, 1);
   for (const pid of children(server.process.pid!)) process.kill(pid, 'SIGKILL');
   await until(async () =>
     (await (await fetch(`${server.base}/logbook`)).text()).includes('was started again'),
@@ -140,7 +143,7 @@ test('what does not come from our pages or breaks a rule is refused in words, an
     (await post(server.base, '/api/channels', { name: 'x'.repeat(5000), kind: 'voltage', wire: null }))
       .status,
   ).toBe(400);
-  expect((await fetch(`${server.base}/api/takes/..%2F..%2Ffarrier/csv`)).status).toBe(404);
+  expect((await fetch(`${server.base}/api/takes/..%2F..%2Ffarrier/export`)).status).toBe(404);
   const port = Number(new URL(server.base).port);
   const foreign = await new Promise<number>((resolve) =>
     get(

@@ -4,11 +4,18 @@ import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Builder, By, Key, logging, until, type WebDriver, type WebElement } from 'selenium-webdriver';
+import { FRAME_KINDS, FrameReader, decodeValues } from '$contract/live';
 import { Options, ServiceBuilder } from 'selenium-webdriver/chrome.js';
 
 /** One run's folder: data, downloads, the browser's files. */
 export const folder = mkdtempSync(join(tmpdir(), 'farrier-e2e-'));
-export const removeFolder = () => rmSync(folder, { recursive: true, force: true });
+/** Servers that run; a test that fails midway leaves one behind. */
+const running = new Set<ChildProcess>();
+/** Ends what a failed test left running and removes the run's folder. */
+export const removeFolder = () => {
+  for (const child of running) child.kill('SIGKILL');
+  rmSync(folder, { recursive: true, force: true });
+};
 
 export const freePort = () =>
   new Promise<number>((resolve) => {
@@ -41,9 +48,13 @@ export interface RunningServer {
   stop(): Promise<number | null>;
 }
 
-/** The built application on a free port. */
-export async function startServer(data: string, env: Record<string, string> = {}): Promise<RunningServer> {
-  const port = await freePort();
+/** The built application on a free port, or on one that it had before. */
+export async function startServer(
+  data: string,
+  env: Record<string, string> = {},
+  port?: number,
+): Promise<RunningServer> {
+  port ??= await freePort();
   const base = `http://127.0.0.1:${port}`;
   mkdirSync(data, { recursive: true });
   const child = spawn('node', ['build'], {
@@ -57,6 +68,8 @@ export async function startServer(data: string, env: Record<string, string> = {}
       ...env,
     },
   });
+  running.add(child);
+  child.once('exit', () => running.delete(child));
   let output = '';
   const heard = (chunk: Buffer) => (output += chunk.toString());
   child.stdout.on('data', heard);
@@ -70,6 +83,39 @@ export async function startServer(data: string, env: Record<string, string> = {}
   }
   child.kill('SIGKILL');
   throw new Error(`the server did not start: ${output}`);
+}
+
+/** Waits until something is true. */
+export async function comesTrue(holds: () => boolean | Promise<boolean>, ms = 60_000): Promise<void> {
+  for (const end = Date.now() + ms; ; await pause(50)) {
+    if (await Promise.resolve(holds()).catch(() => false)) return;
+    if (Date.now() > end) throw new Error(`not within ${ms} ms: ${String(holds)}`);
+  }
+}
+
+/** Waits until so much has been measured, by the engine's own clock: however slow the machine is, so many samples are there then. */
+export async function measured(base: string, seconds: number): Promise<void> {
+  const stop = new AbortController();
+  const late = setTimeout(
+    () => stop.abort(new Error(`nothing measured for ${seconds} s within a minute`)),
+    60_000,
+  );
+  try {
+    const live = await fetch(`${base}/api/live?strips=&waves=`, { signal: stop.signal });
+    const frames = new FrameReader();
+    let began = NaN;
+    for await (const piece of live.body!)
+      for (const f of frames.push(piece as Uint8Array)) {
+        if (f.kind !== FRAME_KINDS.values) continue;
+        const { timeMs } = decodeValues(f.payload);
+        if (Number.isNaN(began)) began = timeMs;
+        if (timeMs - began >= seconds * 1000) return;
+      }
+    throw new Error('the server closed its feed');
+  } finally {
+    clearTimeout(late);
+    stop.abort();
+  }
 }
 
 export const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));

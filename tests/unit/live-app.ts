@@ -21,6 +21,7 @@ export class LiveApp {
   private readonly acquisition: Acquisition;
   private readonly beat: ReturnType<typeof setInterval>;
   private nowNs = START_NS;
+  private anew: string[] = [];
 
   constructor(
     readonly unit: OpenUnit,
@@ -36,6 +37,7 @@ export class LiveApp {
         hear(app, { say: 'note', kind, says, takeId, atMs: Number(atNs / 1_000_000n), by }),
       take: (head, hash) => hear(app, { say: 'take', head, durationS: (head.lengthNs ?? 0) / 1e9, hash }),
       call: (address, body) => hear(app, { say: 'call', address, body }),
+      anew: (ids) => (this.anew = ids),
       changed: () => app.live.setStatus(this.acquisition.status),
     });
     app.engine = {
@@ -58,7 +60,8 @@ export class LiveApp {
     switch (command.do) {
       case 'configure':
         acquisition.configure(command.setup, this.nowNs);
-        hear(app, { say: 'setup', channelIds: acquisition.channelIds });
+        hear(app, { say: 'setup', channelIds: acquisition.channelIds, anew: this.anew });
+        this.anew = [];
         return;
       case 'shunt':
         for (const { terminal } of command.terminals) this.unit.shunt!(terminal, command.on);

@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import type { Channel } from '$contract/channel';
 import { channelKind } from '$contract/channel';
 import { EMPTY_PLAN, type Plan } from '$contract/plan';
-import type { LiveFrame, NumberedRule } from '$contract/engine';
+import type { EngineSetup, LiveFrame, NumberedRule } from '$contract/engine';
 import type { TakeHead } from '$contract/take';
 import { Acquisition } from '$engine/acquisition';
 import { newSlot } from '$engine/slots';
@@ -51,6 +51,8 @@ export function bench(unit: OpenUnit, channels: Channel[], rules: NumberedRule[]
   acquisition.configure({ units: [], channels, rules }, nowNs);
   return {
     acquisition,
+    /** Takes over another set-up now. */
+    configure: (setup: EngineSetup) => acquisition.configure(setup, nowNs),
     notes,
     frames,
     heads,

@@ -1,6 +1,6 @@
 import { field } from '$core/sentence/sentence';
-import { isUnit } from '$core/units/units';
 import { z } from 'zod';
+import { UnitText } from '../unit-text';
 
 const finite = z.number('Give a number.').min(-1e12).max(1e12);
 const limit = (label: string) =>
@@ -8,15 +8,12 @@ const limit = (label: string) =>
 
 /** Fields that every kind of channel with an input has, written once. */
 export const commonFields = {
-  unit: field(
-    z.string().min(1).max(40).refine(isUnit, 'This is no unit: write it like kN·m, m/s² or L/min.'),
-    {
-      label: 'Unit',
-      editor: 'choice',
-      options: { ask: 'units', free: true },
-      help: 'Limits and range are converted along.',
-    },
-  ),
+  unit: field(UnitText, {
+    label: 'Unit',
+    editor: 'choice',
+    options: { ask: 'units', free: true },
+    help: 'Limits, range, rules, plans and formulas are converted along.',
+  }),
   range: field(
     z
       .object({ min: finite, max: finite })

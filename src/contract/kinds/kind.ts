@@ -4,9 +4,13 @@ import { unitConversion } from '$core/units/units';
 import type { z } from 'zod';
 import type { TerminalKind } from '../unit';
 
+export type Role = 'measured' | 'driven' | 'computed';
+
 /** A kind of channel: what it can be wired to, its settings as a sentence, and how its reading becomes a quantity. */
 export interface ChannelKind<S extends z.ZodObject = z.ZodObject> {
   kind: string;
+  /** Whether it is read, sets something, or is made of others. @default measured */
+  role?: Role;
   /** Short name for the table. */
   title: (settings: z.infer<S>) => string;
   accepts: TerminalKind[];

@@ -6,7 +6,7 @@ import { POSITION_KINDS } from './position-and-counting';
 import { SIGNAL_KINDS } from './signals';
 import { TEMPERATURE_KINDS } from './temperature';
 
-export type { ChannelKind } from './kind';
+export type { ChannelKind, Role } from './kind';
 
 /** Every kind of channel there is, in the order of the list; a new kind is one entry in one of these. */
 export const CHANNEL_KINDS: readonly ChannelKind[] = [

@@ -242,6 +242,6 @@ export const SIGNAL_KINDS: readonly ChannelKind[] = [
       { terminal: 'P', to: 'contact' },
       { terminal: '0 V', to: 'return' },
     ],
-    wiring: 'Wire the contact between P and 0 V; the input pulls up, closed reads as yes.',
+    wiring: 'Wire the contact between the input and 0 V; the input pulls up, closed reads as yes.',
   }),
 ];

@@ -18,6 +18,8 @@ BO_ 417 PitchHealth: 8 PitchDrive
 BO_ 672 PitchCommand: 4 Bench
  SG_ Target : 0|16@1- (0.01,0) [-5|95] "°" PitchDrive
  SG_ Enable : 16|1@1+ (1,0) [0|1] "" PitchDrive
+BA_DEF_ SG_ "GenSigStartValue" INT 0 65535;
+BA_ "GenSigStartValue" SG_ 672 Enable 1;
 `;
 
 /** Description of the seal's two nodes. */

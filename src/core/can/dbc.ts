@@ -20,18 +20,27 @@ const SKIPPED = new Set([
   'SG_MUL_VAL_',
 ]);
 const EXTENDED = 0x80000000;
+/** More than any bus can carry. */
+const MOST_SIGNALS = 100_000;
+/** The attribute of a signal that holds its value before anybody sent one, as a raw number. */
+const START_VALUE = 'GenSigStartValue';
 
 /** Reads a CAN database in the DBC text format: messages with their signals (layout, scaling, range, unit, multiplexing, float type).
  *  @param file its name, for errors @throws `damaged` naming the line */
 export function readDbc(text: string, file = 'database'): BusMessage[] {
   const cursor = new Cursor(words(text, file), file);
   const messages: BusMessage[] = [];
+  const byId = new Map<number, BusMessage>();
+  let signals = 0;
   while (!cursor.done) {
-    if (cursor.take('BO_')) messages.push(message(cursor, messages));
+    if (cursor.take('BO_')) messages.push(message(cursor, byId));
     else if (cursor.take('SG_')) {
-      if (messages.length === 0) throw cursor.fault('A message (BO_) before the first signal was expected');
-      messages[messages.length - 1].signals.push(signal(cursor, messages[messages.length - 1]));
-    } else if (cursor.take('SIG_VALTYPE_')) floatType(cursor, messages);
+      const of = messages[messages.length - 1];
+      if (!of) throw cursor.fault('A message (BO_) before the first signal was expected');
+      if (++signals > MOST_SIGNALS) throw cursor.fault(`At most ${MOST_SIGNALS} signals were expected`);
+      of.signals.push(signal(cursor, of));
+    } else if (cursor.take('SIG_VALTYPE_')) floatType(cursor, byId);
+    else if (cursor.peek()?.text === 'BA_' && cursor.peek(1)?.text === START_VALUE) startValue(cursor, byId);
     else skip(cursor);
   }
   if (messages.length === 0)
@@ -44,7 +53,7 @@ export function readDbc(text: string, file = 'database'): BusMessage[] {
   return messages;
 }
 
-function message(cursor: Cursor, others: BusMessage[]): BusMessage {
+function message(cursor: Cursor, others: Map<number, BusMessage>): BusMessage {
   const id = cursor.whole('an identifier', 0, 0xffffffff);
   const name = cursor.name('the name of the message');
   cursor.expect(':');
@@ -52,10 +61,24 @@ function message(cursor: Cursor, others: BusMessage[]): BusMessage {
   const sender = cursor.name('the sender');
   const extended = id >= EXTENDED;
   const plain = extended ? id - EXTENDED : id;
-  const same = others.find((m) => m.id === plain && m.extended === extended);
+  const same = others.get(id);
   if (same)
     throw cursor.fault(`Another identifier than ${plain}, which ${same.name} has, was expected for ${name}`);
-  return { id: plain, extended, name, length, sender, signals: [] };
+  const found = { id: plain, extended, name, length, sender, signals: [] };
+  others.set(id, found);
+  return found;
+}
+
+/** The value of a signal before anybody sent one. */
+function startValue(cursor: Cursor, byId: Map<number, BusMessage>): void {
+  cursor.at += 2;
+  if (!cursor.take('SG_')) return skip(cursor);
+  const id = cursor.whole('an identifier', 0, 0xffffffff);
+  const name = cursor.name('the name of a signal');
+  const value = cursor.number('a value');
+  cursor.take(';');
+  const found = byId.get(id)?.signals.find((s) => s.name === name);
+  if (found) found.initial = value;
 }
 
 function signal(cursor: Cursor, of: BusMessage): BusSignal {
@@ -114,22 +137,20 @@ function signal(cursor: Cursor, of: BusMessage): BusSignal {
     unit,
     multiplexed,
     multiplexor,
+    initial: null,
   };
   if (!fits(found, of.length))
     throw cursor.fault(`Signal ${name} within the ${of.length} bytes of ${of.name} was expected`);
   return found;
 }
 
-function floatType(cursor: Cursor, messages: BusMessage[]): void {
+function floatType(cursor: Cursor, byId: Map<number, BusMessage>): void {
   const id = cursor.whole('an identifier', 0, 0xffffffff);
   const name = cursor.name('the name of a signal');
   cursor.take(':');
   const type = cursor.whole('a type', 0, 3);
   cursor.take(';');
-  const plain = id >= EXTENDED ? id - EXTENDED : id;
-  const found = messages
-    .find((m) => m.id === plain && m.extended === id >= EXTENDED)
-    ?.signals.find((s) => s.name === name);
+  const found = byId.get(id)?.signals.find((s) => s.name === name);
   if (!found) throw cursor.fault(`A signal “${name}” of message ${id} was expected to be known`);
   if (type > 0 && found.length !== (type === 1 ? 32 : 64))
     throw cursor.fault(`${type === 1 ? 32 : 64} bits for the float signal ${name} were expected`);

@@ -1,3 +1,5 @@
+import { badInput } from '../errors';
+
 /** Where a number stands in the data of a frame, and what it means. */
 export interface BusSignal {
   name: string;
@@ -16,6 +18,8 @@ export interface BusSignal {
   /** Present only while the multiplexor of the message has this value. */
   multiplexed: number | null;
   multiplexor: boolean;
+  /** Raw number that it holds before anybody sent one; null where the description does not say. */
+  initial: number | null;
 }
 
 export interface BusMessage {
@@ -68,8 +72,10 @@ export function rawOf(signal: BusSignal, data: ArrayLike<number>): number {
 export const valueOf = (signal: BusSignal, data: ArrayLike<number>) =>
   rawOf(signal, data) * signal.factor + signal.offset;
 
-/** Writes a value into a frame's data, rounded and kept within what the bits can hold. */
+/** Writes a value into a frame's data, rounded and kept within what the bits can hold.
+ *  @throws `bad_input` for what is no number, or infinite */
 export function writeSignal(signal: BusSignal, data: Uint8Array, value: number): void {
+  if (!Number.isFinite(value)) throw badInput(signal.name, value, 'Only numbers can be sent.');
   const { length, signed } = signal;
   let raw: bigint;
   if (signal.float) {

@@ -12,6 +12,9 @@ export interface Region {
 export class Detector {
   private stay = 0;
   private left: boolean;
+  /** Beyond which end of a band the value was last. */
+  private above = false;
+  private readonly back: number;
   on = false;
 
   /** @param holdSamples samples it has to stay in the region before it counts, ≥ 0
@@ -22,13 +25,17 @@ export class Detector {
     entering = false,
   ) {
     this.left = !entering;
+    const { low, high, inside, hysteresis } = region;
+    // Within a band a value cannot come back further than to its middle: a wider hysteresis would hold for ever.
+    this.back = inside ? hysteresis : Math.min(hysteresis, (high - low) / 2);
   }
 
   /** Moves on by one sample. @returns whether the state changed */
   next(value: number): boolean {
-    const { low, high, inside, hysteresis } = this.region;
+    const { low, high, inside } = this.region;
     const in_ = inside ? value >= low && value <= high : value > high || value < low;
     if (in_) {
+      this.above = value > high;
       if (!this.left || this.on || this.stay++ < this.holdSamples) return false;
       return (this.on = true);
     }
@@ -37,10 +44,17 @@ export class Detector {
     this.stay = 0;
     if (!this.on) return false;
     const back = inside
-      ? value < low - hysteresis || value > high + hysteresis
-      : value <= high - hysteresis && value >= low + hysteresis;
+      ? value < low - this.back || value > high + this.back
+      : this.above
+        ? value <= high - this.back
+        : value >= low + this.back;
     if (back) this.on = false;
     return back;
+  }
+
+  /** Goes on where another one was: the same region, perhaps in another unit. */
+  follow({ stay, left, above, on }: Detector): void {
+    Object.assign(this, { stay, left, above, on });
   }
 
   /** Whether a block whose extremes are these can change nothing. */

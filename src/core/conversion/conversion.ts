@@ -112,7 +112,8 @@ export function turningPoints(law: Law): number[] {
     return law.xs.filter((_, k) => k > 0 && k < law.xs.length - 1 && turns(law.ys, k));
   return law.kind === 'polynomial' ? realRoots(law.coefficients.slice(1).map((c, k) => c * (k + 1))) : [];
 }
-const turns = (ys: number[], k: number) => (ys[k] - ys[k - 1]) * (ys[k + 1] - ys[k]) < 0;
+/** A level piece counts as a turn at both of its ends: what comes after it may go the other way. */
+const turns = (ys: number[], k: number) => (ys[k] - ys[k - 1]) * (ys[k + 1] - ys[k]) <= 0;
 
 /** Real roots where the sign changes, by the roots of the derivative and bisection between them. @param c shape [n], c[0] first */
 export function realRoots(c: readonly number[]): number[] {

@@ -1,11 +1,13 @@
-import { parse, type MathNode } from 'mathjs';
+import { parse } from 'mathjs';
 import { FarrierError } from '../errors';
-import { CONSTANTS, FUNCTIONS, type UnitRule } from './functions';
-import { PLAIN, PURE, measureOf, product, together, unitText, type Measure } from './measure';
+import { CONSTANTS, FUNCTIONS } from './functions';
+import { PURE, measureOf, unitText } from './measure';
+import { CONVERSIONS, constant, isConversion, type Node } from './node';
 import { OPERATORS, operator } from './operators';
 import type { Evaluate } from './running';
-import { NO_DIMENSION, dimensionText, sameDimension } from '../units/symbols';
+import { dimensionText, sameDimension } from '../units/symbols';
 import { ALL_UNITS } from '../units/units';
+import { UnitCheck } from './unit-check';
 
 /** One sample after the other: out[i] = f(inputs[0][i], …). State goes on from call to call, so blocks of any size give the same. */
 export type RunExpression = (inputs: ArrayLike<number>[], out: Float32Array, n: number) => void;
@@ -19,6 +21,8 @@ export interface Expression {
   /** Checks units all through. @param unitOf unit of each input @param result unit of the result
    *  @throws FormulaError naming what does not go together */
   checkUnits(unitOf: (name: string) => string, result: string): void;
+  /** Whether its result is in just this unit, by what its inputs are in; false where a plain number has scaled it, or it has no unit of its own. */
+  givesUnit(unitOf: (name: string) => string, unit: string): boolean;
   /** The unit that its result is in by nature: of an input where one fits, else a usual one. @throws FormulaError as checkUnits */
   usualUnit(unitOf: (name: string) => string): string;
 }
@@ -44,22 +48,6 @@ export class FormulaError extends FarrierError {
 const YES_NO = /[<>]|==|!=|\b(and|or|xor|not|hysteresis|latch|edge)\b/;
 const MAX_LENGTH = 2000;
 const MAX_DEPTH = 100;
-
-/** A node of the grammar by its type name; each holds only what its type says. */
-type Node = MathNode & {
-  type: string;
-  value: unknown;
-  name: string;
-  fn: string & { name: string };
-  op: string;
-  args: Node[];
-  content: Node;
-  condition: Node;
-  trueExpr: Node;
-  falseExpr: Node;
-  conditionals: string[];
-  params: Node[];
-};
 
 /** Compiles a formula such as `"Shaft torque" * "Shaft speed" * pi / 30`. Signals are quoted names; yes/no results are 1 and 0;
  *  a comparison with NaN gives NaN, so that a missing value stays missing. Values are read in their channels' units.
@@ -96,15 +84,15 @@ export function compileExpression(text: string): Expression {
       };
     },
     checkUnits: (unitOf, result) => compiler.checkUnits(root, unitOf, result),
+    givesUnit: (unitOf, unit) => compiler.givesUnit(root, unitOf, unit),
     usualUnit: (unitOf) => compiler.usualUnit(root, unitOf),
   };
 }
 
 class Compiler {
   readonly inputs: string[] = [];
-  /** Conversions found by the unit check of convert(); a formula that was not checked cannot convert. */
-  private readonly conversions = new Map<Node, (x: number) => number>();
-  private units: ((name: string) => string) | null = null;
+  /** Conversions found by the check of units; a formula that was not checked cannot convert. */
+  private conversions: ReadonlyMap<Node, (x: number) => number> = new Map();
 
   constructor(private readonly text: string) {}
 
@@ -150,22 +138,30 @@ class Compiler {
         return each([node.condition, node.trueExpr, node.falseExpr]);
       case 'RelationalNode':
         throw this.refuse('two comparisons in a row: join them with “and”', node);
-      case 'OperatorNode':
+      case 'OperatorNode': {
         if (!OPERATORS.has(`${node.op} ${node.args.length}`))
           throw this.refuse(`the sign “${node.op}” cannot be used here`, node);
+        const bare = node.args.find((a) => a.type === 'OperatorNode' && a.op === 'not');
+        if (bare && !['and', 'or', 'xor', 'not'].includes(node.op))
+          throw this.refuse(
+            `“not” before “${node.op}” can be meant in two ways`,
+            node,
+            `Write not (a ${node.op} b), or (not a) ${node.op} b.`,
+          );
         return each(node.args);
+      }
       case 'FunctionNode': {
         const name = node.fn.name;
-        if (name === 'convert') {
+        if (isConversion(name)) {
           if (node.args.length !== 2 || typeof node.args[1].value !== 'string')
-            throw this.refuse('convert takes a value and a unit in quotation marks', node);
+            throw this.refuse(`${name} takes a value and a unit in quotation marks`, node);
           return each([node.args[0]]);
         }
         if (!Object.hasOwn(FUNCTIONS, name))
           throw this.refuse(
             `there is no function “${name}”`,
             node,
-            `Known are ${Object.keys(FUNCTIONS).join(', ')} and convert.`,
+            `Known are ${Object.keys(FUNCTIONS).join(', ')}, ${Object.keys(CONVERSIONS).join(' and ')}.`,
           );
         const { least, most, takes, numbers = [] } = FUNCTIONS[name];
         const { length } = node.args;
@@ -213,9 +209,9 @@ class Compiler {
       case 'OperatorNode':
         return operator(node.op, node.args.map(sub));
       default: {
-        if (node.fn.name === 'convert') {
+        if (isConversion(node.fn.name)) {
           const convert = this.conversions.get(node);
-          if (!convert) throw this.refuse('convert needs a value whose unit is known', node);
+          if (!convert) throw this.refuse(`${node.fn.name} needs a value whose unit is known`, node);
           const x = sub(node.args[0]);
           return (i) => convert(x(i));
         }
@@ -234,17 +230,18 @@ class Compiler {
   }
 
   checkUnits(root: Node, unitOf: (name: string) => string, result: string): void {
-    this.units = unitOf;
-    const got = this.measure(root);
+    const got = this.measure(root, unitOf);
     const wanted = measureOf(result);
     if (got.plain) return;
     if (!sameDimension(got.dimension, wanted.dimension))
       throw this.refuse(
         `it gives ${unitText(got)}, the channel is in ${result}`,
         root,
-        'Change the unit of the channel, or the formula.',
+        `Change the unit of the channel, or the formula; number("…", "unit") takes a reading as a bare number, as formulas found by trial want it.`,
       );
-    if (got.scale !== null && Math.abs(got.scale / wanted.scale! - 1) > 1e-9)
+    // A difference of temperatures is as large in K as in °C; a temperature is not.
+    const apart = !got.difference && Math.abs(got.offset - wanted.offset) > 1e-9;
+    if (got.scale !== null && (Math.abs(got.scale / wanted.scale! - 1) > 1e-9 || apart))
       throw this.refuse(
         `it gives ${unitText(got)}, the channel is in ${result}`,
         root,
@@ -252,160 +249,38 @@ class Compiler {
       );
   }
 
+  givesUnit(root: Node, unitOf: (name: string) => string, unit: string): boolean {
+    const got = this.measure(root, unitOf);
+    const wanted = measureOf(unit);
+    return (
+      !got.plain &&
+      got.scale !== null &&
+      sameDimension(got.dimension, wanted.dimension) &&
+      Math.abs(got.scale / wanted.scale! - 1) < 1e-9 &&
+      (got.difference === true || Math.abs(got.offset - wanted.offset) < 1e-9)
+    );
+  }
+
   usualUnit(root: Node, unitOf: (name: string) => string): string {
-    this.units = unitOf;
-    const got = this.measure(root);
+    const got = this.measure(root, unitOf);
     if (got.plain || got === PURE) return got === PURE && YES_NO.test(this.text) ? 'yes/no' : '1';
     const fits = (symbol: string) => {
       const m = measureOf(symbol);
       return (
         sameDimension(m.dimension, got.dimension) &&
-        (got.scale === null || Math.abs(got.scale / m.scale! - 1) < 1e-9)
+        (got.scale === null ||
+          (Math.abs(got.scale / m.scale! - 1) < 1e-9 &&
+            (got.difference || Math.abs(got.offset - m.offset) < 1e-9)))
       );
     };
     const symbol = [...this.inputs.map(unitOf), ...ALL_UNITS].find(fits);
     return symbol ?? dimensionText(got.dimension);
   }
 
-  private measure(node: Node): Measure {
-    switch (node.type) {
-      case 'ConstantNode':
-        return typeof node.value === 'number'
-          ? PLAIN
-          : measureOf(this.units!(node.value as string), `“${String(node.value)}”`);
-      case 'SymbolNode':
-        return PLAIN;
-      case 'ParenthesisNode':
-        return this.measure(node.content);
-      case 'ConditionalNode':
-        this.measure(node.condition);
-        return this.alike(node, [node.trueExpr, node.falseExpr]);
-      case 'OperatorNode':
-        return this.measureOperator(node);
-    }
-    const name = node.fn.name;
-    if (name === 'convert') {
-      const from = this.measure(node.args[0]);
-      const unit = String(node.args[1].value);
-      const to = measureOf(unit);
-      if (!sameDimension(from.dimension, to.dimension) || from.plain)
-        throw this.refuse(`${unitText(from)} cannot be converted to ${unit}`, node);
-      if (from.scale === null)
-        throw this.refuse(
-          'convert needs a value whose unit is known: a plain number has scaled this one',
-          node,
-        );
-      const factor = from.scale / to.scale!;
-      const offset = (from.offset - to.offset) / to.scale!;
-      this.conversions.set(node, (x) => x * factor + offset);
-      return { ...to, says: unit };
-    }
-    const { unit, numbers = [] } = FUNCTIONS[name];
-    return this.rule(
-      unit,
-      node,
-      node.args.filter((_, k) => !numbers.includes(k)),
-    );
+  private measure(root: Node, unitOf: (name: string) => string) {
+    const check = new UnitCheck(unitOf, (why, node, next) => this.refuse(why, node, next));
+    const measure = check.measure(root);
+    this.conversions = check.conversions;
+    return measure;
   }
-
-  private rule(rule: UnitRule, node: Node, values: Node[]): Measure {
-    switch (rule) {
-      case 'same':
-        return this.alike(node, values);
-      case 'first': {
-        const [first] = values.map((v) => this.measure(v));
-        return first;
-      }
-      case 'compare':
-        this.alike(node, values);
-        return PURE;
-      case 'pure':
-        for (const value of values) {
-          const m = this.measure(value);
-          if (!m.plain && (!sameDimension(m.dimension, NO_DIMENSION) || (m.scale !== null && m.scale !== 1)))
-            throw this.refuse(`${node.fn.name} takes a pure number, not ${unitText(m)}`, node);
-        }
-        return PURE;
-      case 'logic':
-        values.forEach((v) => this.measure(v));
-        return PURE;
-      default:
-        return rule(values.map((v) => this.measure(v)));
-    }
-  }
-
-  private alike(node: Node, parts: Node[]): Measure {
-    const measures = parts.map((p) => this.measure(p));
-    const common = together(measures);
-    if (common) return common;
-    const [a, ...others] = measures.filter((m) => !m.plain);
-    const b = others.find((m) => together([a, m]) === null)!;
-    const scaled = sameDimension(a.dimension, b.dimension);
-    throw this.refuse(
-      `${unitText(a)} and ${unitText(b)} ${scaled ? 'are in units of different size' : 'do not go together'}`,
-      node,
-      scaled
-        ? 'Bring one to the unit of the other with convert(…, "unit").'
-        : 'Check which channels are meant.',
-    );
-  }
-
-  private measureOperator(node: Node): Measure {
-    const { op, args } = node;
-    if (args.length === 1) return op === 'not' ? (this.measure(args[0]), PURE) : this.measure(args[0]);
-    switch (op) {
-      case '+':
-      case '-': {
-        const common = this.alike(node, args);
-        // A difference of two temperatures is no temperature on the scale any more.
-        return op === '-' && common.offset !== 0 && args.every((a) => this.measure(a).offset !== 0)
-          ? { ...common, offset: 0 }
-          : common;
-      }
-      case '*':
-        return product(this.measure(args[0]), this.measure(args[1]), 1);
-      case '/':
-        return product(this.measure(args[0]), this.measure(args[1]), -1);
-      case '^': {
-        const base = this.measure(args[0]);
-        const power = constant(args[1]);
-        if (base.plain) return PLAIN;
-        if (power === null) {
-          if (!sameDimension(base.dimension, NO_DIMENSION))
-            throw this.refuse('the power of a value with a unit has to be a number', node);
-          return PURE;
-        }
-        return product({ ...PURE, says: base.says }, base, power);
-      }
-      case 'and':
-      case 'or':
-      case 'xor':
-        args.forEach((a) => this.measure(a));
-        return PURE;
-      default:
-        this.alike(node, args);
-        return PURE;
-    }
-  }
-}
-
-/** The number a part stands for when no signal is in it; null otherwise. */
-function constant(node: Node): number | null {
-  switch (node.type) {
-    case 'ConstantNode':
-      return typeof node.value === 'number' ? node.value : null;
-    case 'SymbolNode':
-      return CONSTANTS[node.name] ?? null;
-    case 'ParenthesisNode':
-      return constant(node.content);
-    case 'OperatorNode': {
-      const values = node.args.map(constant);
-      if (values.some((v) => v === null) || !OPERATORS.has(`${node.op} ${values.length}`)) return null;
-      return operator(
-        node.op,
-        values.map((v) => () => v!),
-      )(0);
-    }
-  }
-  return null;
 }

@@ -74,7 +74,7 @@ const perSecond =
 /** Every function of the formula language, by name. */
 export const FUNCTIONS: Record<string, FormulaFunction> = {
   abs: one('size without sign', 'first', Math.abs),
-  sqrt: one('square root', ([x]) => product({ ...PURE, says: x.says }, x, 0.5), Math.sqrt),
+  sqrt: one('square root', ([x]) => (x.plain ? x : product({ ...PURE, says: x.says }, x, 0.5)), Math.sqrt),
   exp: one('e to the power of x', 'pure', Math.exp),
   log: one('natural logarithm', 'pure', Math.log),
   log10: one('logarithm to base 10', 'pure', Math.log10),

@@ -1,51 +1,17 @@
+import { Sliding, SlidingSlope } from '../signal/sliding';
+
 /** Value of a part of a formula at sample i of the block at hand. Calls come in order, once a sample. */
 export type Evaluate = (i: number) => number;
 
-/** The last N samples, with their running sums kept fresh: each sum is made anew once a turn of the ring, so that rounding does not pile up. */
-class Window {
-  private readonly ring: Float64Array;
-  private at = 0;
-  count = 0;
-  sum = 0;
-  squares = 0;
-
-  constructor(samples: number) {
-    this.ring = new Float64Array(Math.max(1, samples));
-  }
-
-  push(value: number): void {
-    const { ring } = this;
-    if (this.count === ring.length) {
-      const old = ring[this.at];
-      this.sum -= old;
-      this.squares -= old * old;
-    } else this.count++;
-    ring[this.at] = value;
-    this.sum += value;
-    this.squares += value * value;
-    if (++this.at === ring.length) {
-      this.at = 0;
-      this.sum = this.squares = 0;
-      for (let k = 0; k < ring.length; k++) {
-        this.sum += ring[k];
-        this.squares += ring[k] * ring[k];
-      }
-    }
-  }
-
-  /** Values from the oldest to the newest. */
-  *values(): Generator<number> {
-    const { ring, count, at } = this;
-    const first = count === ring.length ? at : 0;
-    for (let k = 0; k < count; k++) yield ring[(first + k) % ring.length];
-  }
-}
-
 const MAX_WINDOW = 20_000_000;
 
-/** Samples of a window or delay. @returns 1 to 20 million */
-export const samplesOf = (seconds: number, rateHz: number) =>
-  Math.min(MAX_WINDOW, Math.max(1, Math.round(seconds * rateHz)));
+/** Samples of a window or delay. @throws string with the reason when there are more than 20 million */
+export function samplesOf(seconds: number, rateHz: number): number {
+  const samples = Math.max(1, Math.round(seconds * rateHz));
+  if (samples > MAX_WINDOW)
+    throw `${seconds} s are ${samples} samples at ${rateHz} samples/s, and it holds ${MAX_WINDOW} at most: take a shorter time or a lower rate`;
+  return samples;
+}
 
 /** A missing value passes through and leaves the state as it is. */
 const skipping =
@@ -56,19 +22,21 @@ const skipping =
   };
 
 export const movingMean = (x: Evaluate, samples: number): Evaluate => {
-  const window = new Window(samples);
-  return skipping(x, (value) => {
-    window.push(value);
-    return window.sum / window.count;
-  });
+  const span = new Sliding(samples, [(v) => v]);
+  return (i) => {
+    const value = x(i);
+    span.push(value);
+    return value !== value ? NaN : span.sum(0) / span.valid;
+  };
 };
 
 export const movingRms = (x: Evaluate, samples: number): Evaluate => {
-  const window = new Window(samples);
-  return skipping(x, (value) => {
-    window.push(value);
-    return Math.sqrt(Math.max(0, window.squares) / window.count);
-  });
+  const span = new Sliding(samples, [(v) => v * v]);
+  return (i) => {
+    const value = x(i);
+    span.push(value);
+    return value !== value ? NaN : Math.sqrt(span.sum(0) / span.valid);
+  };
 };
 
 /** Largest (sign 1) or smallest (sign −1) of the last samples: a queue of candidates, each sample enters and leaves once. */
@@ -79,24 +47,27 @@ export function movingExtreme(x: Evaluate, samples: number, sign: 1 | -1): Evalu
   let head = 0;
   let length = 0;
   let index = 0;
-  return skipping(x, (value) => {
-    const signed = sign * value;
-    while (length > 0 && values[(head + length - 1) % size] <= signed) length--;
-    values[(head + length) % size] = signed;
-    indices[(head + length) % size] = index;
-    length++;
-    if (indices[head] <= index - samples) {
+  return (i) => {
+    const value = x(i);
+    if (length > 0 && indices[head] <= index - samples) {
       head = (head + 1) % size;
       length--;
     }
     index++;
+    if (value !== value) return NaN;
+    const signed = sign * value;
+    while (length > 0 && values[(head + length - 1) % size] <= signed) length--;
+    values[(head + length) % size] = signed;
+    indices[(head + length) % size] = index - 1;
+    length++;
     return sign * values[head];
-  });
+  };
 }
 
 /** Median of the last samples, kept in order by insertion. */
 export function movingMedian(x: Evaluate, samples: number): Evaluate {
-  const ring: number[] = [];
+  const ring = new Float64Array(samples).fill(NaN);
+  let at = 0;
   const sorted: number[] = [];
   const place = (value: number) => {
     let low = 0;
@@ -108,56 +79,64 @@ export function movingMedian(x: Evaluate, samples: number): Evaluate {
     }
     return low;
   };
-  return skipping(x, (value) => {
-    ring.push(value);
-    if (ring.length > samples) sorted.splice(place(ring.shift()!), 1);
+  return (i) => {
+    const value = x(i);
+    const old = ring[at];
+    if (old === old) sorted.splice(place(old), 1);
+    ring[at] = value;
+    at = (at + 1) % samples;
+    if (value !== value) return NaN;
     sorted.splice(place(value), 0, value);
     const middle = sorted.length >> 1;
     return sorted.length % 2 ? sorted[middle] : (sorted[middle - 1] + sorted[middle]) / 2;
-  });
+  };
 }
 
-/** Slope of the straight line of least squares through the last samples, per second. 0 until there are two. */
+/** Slope of the straight line of least squares through the last samples, each at its own time, per second. 0 at the first. */
 export function movingSlope(x: Evaluate, samples: number, rateHz: number): Evaluate {
-  const window = new Window(Math.max(2, samples));
-  return skipping(x, (value) => {
-    window.push(value);
-    const n = window.count;
-    if (n < 2) return 0;
-    const middle = (n - 1) / 2;
-    let product = 0;
-    let k = 0;
-    for (const v of window.values()) product += (k++ - middle) * v;
-    return (product / ((n * (n * n - 1)) / 12)) * rateHz;
-  });
+  const slope = new SlidingSlope(Math.max(2, samples), rateHz);
+  let begun = false;
+  return (i) => {
+    const value = x(i);
+    const found = slope.push(value);
+    if (value !== value) return NaN;
+    if (begun) return found;
+    begun = true;
+    return 0;
+  };
 }
 
-/** Backward difference: a live value cannot see the next sample. 0 at the first. */
+/** Backward difference over the time since the last value: a live value cannot see the next sample. 0 at the first. */
 export function derivative(x: Evaluate, rateHz: number): Evaluate {
   let last = NaN;
-  return skipping(x, (value) => {
-    const rate = last !== last ? 0 : (value - last) * rateHz;
+  let since = 0;
+  return (i) => {
+    const value = x(i);
+    since++;
+    if (value !== value) return NaN;
+    const rate = last !== last ? 0 : ((value - last) * rateHz) / since;
     last = value;
+    since = 0;
     return rate;
-  });
+  };
 }
 
-/** Trapezoidal integral over time from 0; held at 0 while reset is yes. */
+/** Trapezoidal integral over time from 0; held at 0 while reset is yes. The time of a gap is left out: what was not measured is not made up. */
 export function integral(x: Evaluate, rateHz: number, reset: Evaluate | undefined): Evaluate {
   let sum = 0;
   let last = NaN;
   return (i) => {
     const value = x(i);
     const cleared = reset !== undefined && reset(i) > 0;
-    if (value !== value) return NaN;
     if (cleared) sum = 0;
-    else if (last === last) sum += (value + last) / 2 / rateHz;
+    else if (last === last && value === value) sum += (value + last) / 2 / rateHz;
     last = value;
-    return sum;
+    return value !== value ? NaN : sum;
   };
 }
 
 /** Second-order Butterworth section by the bilinear transform, warped to its corner, started as if the first value had always been there.
+ *  After a gap longer than a period of its corner it begins anew: what was before is forgotten by then, and a step over the gap is none.
  *  Source: Oppenheim & Schafer, Discrete-Time Signal Processing, 7.2. */
 export function butterworth(x: Evaluate, kind: 'low' | 'high', cornerHz: number, rateHz: number): Evaluate {
   const k = Math.tan((Math.PI * cornerHz) / rateHz);
@@ -166,9 +145,17 @@ export function butterworth(x: Evaluate, kind: 'low' | 'high', cornerHz: number,
   const b1 = kind === 'low' ? 2 * b0 : -2 * b0;
   const a1 = 2 * (k * k - 1) * norm;
   const a2 = (1 - Math.SQRT2 * k + k * k) * norm;
+  const memory = rateHz / cornerHz;
   let z1 = NaN;
   let z2 = 0;
-  return skipping(x, (value) => {
+  let missing = 0;
+  return (i) => {
+    const value = x(i);
+    if (value !== value) {
+      if (++missing > memory) z1 = NaN;
+      return NaN;
+    }
+    missing = 0;
     if (z1 !== z1) {
       const settled = kind === 'low' ? value : 0;
       z2 = b0 * value - a2 * settled;
@@ -178,23 +165,31 @@ export function butterworth(x: Evaluate, kind: 'low' | 'high', cornerHz: number,
     z1 = b1 * value - a1 * out + z2;
     z2 = b0 * value - a2 * out;
     return out;
-  });
+  };
 }
 
-/** First-order low-pass of a time constant in s, started at the first value. */
+/** First-order low-pass of a time constant in s, started at the first value; a gap counts as the time that it is. */
 export function smooth(x: Evaluate, tau: number, rateHz: number): Evaluate {
-  const share = 1 - Math.exp(-1 / (rateHz * tau));
   let y = NaN;
-  return skipping(x, (value) => (y = y !== y ? value : y + share * (value - y)));
+  let since = 0;
+  return (i) => {
+    const value = x(i);
+    since++;
+    if (value !== value) return NaN;
+    y = y !== y ? value : y + (1 - Math.exp(-since / (rateHz * tau))) * (value - y);
+    since = 0;
+    return y;
+  };
 }
 
-/** The value of some samples ago; the first one until then. */
+/** The value of some samples ago, NaN where that one was missing; the first one until then. */
 export function delay(x: Evaluate, samples: number): Evaluate {
   const ring = new Float64Array(samples);
   let at = -1;
   return (i) => {
     const value = x(i);
     if (at < 0) {
+      if (value !== value) return NaN;
       ring.fill(value);
       at = 0;
     }

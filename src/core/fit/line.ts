@@ -1,4 +1,5 @@
 import { badInput } from '../errors';
+import { checkPoints, distinct } from './points';
 
 export interface LineFit {
   slope: number;
@@ -10,15 +11,17 @@ export interface LineFit {
   largestResidual: number;
   standardErrorSlope: number;
   standardErrorOffset: number;
+  /** Σ(x − x̄)², of which the standard errors are made. */
+  sxx: number;
   rSquared: number;
 }
 
 /** Least-squares straight line y = slope·x + offset (JCGM 100:2008, H.3).
  *  @param x shape [n], n ≥ 2 @param y shape [n]
- *  @throws `bad_input` for fewer than two points, unequal lengths or points that all have the same x */
+ *  @throws `bad_input` for fewer than two points, unequal lengths, values that are no numbers or points that all have the same x */
 export function fitLine(x: ArrayLike<number>, y: ArrayLike<number>): LineFit {
   const n = x.length;
-  if (n !== y.length) throw badInput('points', `${n} x and ${y.length} y`, 'Give one y for each x.');
+  checkPoints(x, y);
   if (n < 2) throw badInput('points', n, 'Measure at least two points.');
   const meanX = mean(x);
   const meanY = mean(y);
@@ -30,7 +33,7 @@ export function fitLine(x: ArrayLike<number>, y: ArrayLike<number>): LineFit {
     sxy += (x[i] - meanX) * (y[i] - meanY);
     syy += (y[i] - meanY) ** 2;
   }
-  if (!(sxx > 0))
+  if (distinct(x) < 2)
     throw badInput(
       'points',
       `all at ${x[0]}`,
@@ -56,6 +59,7 @@ export function fitLine(x: ArrayLike<number>, y: ArrayLike<number>): LineFit {
     largestResidual,
     standardErrorSlope,
     standardErrorOffset: residualStd * Math.sqrt(1 / n + meanX ** 2 / sxx),
+    sxx,
     rSquared: syy > 0 ? 1 - sumSquares / syy : 1,
   };
 }

@@ -1,29 +1,48 @@
-/** A signal on its own grid of times, as formats read and write it. */
-export interface FormatSignal {
-  name: string;
-  unit: string;
-  sampleRateHz: number;
-  /** Seconds from the start of the recording to the first sample. */
-  startS: number;
-  length: number;
-  read(first: number, count: number): Float32Array;
-}
+import type { z } from 'zod';
+import type { Sampled } from '../samples/sampled';
+import type { Sentence } from '../sentence/sentence';
+
+/** What a format reads from and writes: signals on their own grids of times. */
 export interface Recording {
   name: string;
-  /** Start, UTC, ISO 8601. */
-  start: string;
+  /** Start, UTC, ISO 8601; null where the file does not say. */
+  start: string | null;
   facts: [name: string, value: string][];
-  signals: FormatSignal[];
+  signals: Sampled[];
 }
 
-/** The socket: an open file format, pure data in and out. */
-export interface FormatKind<Options> {
+/** A file whose parts are read as they are needed. */
+export interface Source {
+  /** With its ending. */
+  name: string;
+  /** Bytes. */
+  length: number;
+  /** As many bytes as there are, up to `count`. */
+  read(at: number, count: number): Uint8Array;
+}
+
+/** The socket: an open file format, pure data in and out. It writes, reads, or both. */
+export interface FormatKind<W extends z.ZodObject = z.ZodObject, R extends z.ZodObject = z.ZodObject> {
   kind: string;
   title: string;
-  extension: string;
+  /** Of its files, the usual one first. */
+  extensions: readonly string[];
   mediaType: string;
   /** What a recording loses in this format, in words. */
   cannotCarry: string;
-  /** Text formats yield text (to be sent as UTF-8), binary ones bytes. */
-  write(recording: Recording, options: Options): Generator<string | Uint8Array>;
+  writing?: {
+    sentence: Sentence<W>;
+    defaults: z.infer<W>;
+    /** Text formats yield text (to be sent as UTF-8), binary ones bytes. The first piece shows whether the options suit.
+     *  @throws `bad_input` */
+    write(recording: Recording, options: z.infer<W>): Generator<string | Uint8Array>;
+  };
+  reading?: {
+    sentence: Sentence<R>;
+    defaults: z.infer<R>;
+    /** By how the file begins. */
+    recognises(source: Source): boolean;
+    /** Its signals read the source as long as they are used. @throws `damaged`, `bad_input` naming the place */
+    read(source: Source, options: z.infer<R>): Recording;
+  };
 }

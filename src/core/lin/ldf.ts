@@ -15,7 +15,7 @@ interface Encoding {
  *  @param file its name, for errors @throws `damaged` naming the line */
 export function readLdf(text: string, file = 'description'): BusMessage[] {
   const cursor = new Cursor(words(text, file), file);
-  const lengths = new Map<string, number>();
+  const lengths = new Map<string, { bits: number; initial: number | null }>();
   const encodings = new Map<string, Encoding>();
   const used = new Map<string, string>();
   const frames: {
@@ -53,13 +53,14 @@ export function readLdf(text: string, file = 'description'): BusMessage[] {
     length: frame.length,
     sender: frame.sender,
     signals: frame.signals.map(({ name, start }): BusSignal => {
-      const length = lengths.get(name);
-      if (length === undefined)
+      const known = lengths.get(name);
+      if (known === undefined)
         throw damaged(
           file,
           `Frame ${frame.name} carries “${name}”, which is no signal of the file.`,
           'Add it to “Signals”.',
         );
+      const { bits: length, initial } = known;
       const encoding = encodings.get(used.get(name) ?? '') ?? {
         factor: 1,
         offset: 0,
@@ -77,6 +78,7 @@ export function readLdf(text: string, file = 'description'): BusMessage[] {
         ...encoding,
         multiplexed: null,
         multiplexor: false,
+        initial,
       };
       if (!fits(signal, frame.length))
         throw damaged(
@@ -89,11 +91,13 @@ export function readLdf(text: string, file = 'description'): BusMessage[] {
   }));
 }
 
-function readSignals(cursor: Cursor, lengths: Map<string, number>): void {
+function readSignals(cursor: Cursor, lengths: Map<string, { bits: number; initial: number | null }>): void {
   while (!cursor.take('}')) {
     const name = cursor.name('the name of a signal');
     cursor.expect(':');
-    lengths.set(name, cursor.whole('a length in bits', 1, 64));
+    const bits = cursor.whole('a length in bits', 1, 64);
+    const said = cursor.take(',') && cursor.peek()?.kind === 'number' ? cursor.number('a first value') : null;
+    lengths.set(name, { bits, initial: said });
     while (!cursor.take(';')) cursor.next();
   }
 }

@@ -28,7 +28,9 @@ export function splitLine(split: Split, line: string): Map<string, string> | nul
   const text = line.slice(split.prefix.length).trim();
   if (split.how === 'as JSON') {
     try {
-      return leaves(JSON.parse(text));
+      const value: unknown = JSON.parse(text);
+      // A bare number is a line of its own kind, not a document.
+      return value !== null && typeof value === 'object' ? leaves(value) : null;
     } catch {
       return null;
     }
@@ -81,10 +83,24 @@ export interface Proposal {
   share: number;
 }
 
-/** Finds the split that gives the same numeric fields on most lines, the one with more numbers where two do.
- *  @param lines as they arrived, at least one @returns null when no line holds a number */
-export function proposeSplit(lines: string[]): Proposal | null {
-  const sample = lines.filter((l) => l.trim() !== '').slice(-60);
+/** A way of taking lines apart with what it reads of the last ones: a row a line, a value a field. */
+export type ReadProposal = Proposal & { rows: (number | null)[][] };
+/** Ways of taking lines apart, and the lines that their rows were read from. */
+export interface LineProposals {
+  choices: ReadProposal[];
+  lines: string[];
+}
+
+/** Lines that an assistant looks at, the newest. */
+const LOOKED_AT = 20;
+/** A field that is a number and nothing else, but for a unit behind it: what has another separator in it was cut in the wrong place. */
+const CLEAN = /^[+-]?(\d+([.,]\d*)?|[.,]\d+)(e[+-]?\d+)?\s*[^\d\s;,|=:]*$/i;
+
+/** Ways of taking lines apart, the one that fits best first: by how many of the last 20 lines it fits, how much of their fields are numbers
+ *  and nothing else, and how many numbers it finds.
+ *  @param lines as they arrived, at least one @returns up to `most`, none when no line holds a number */
+export function proposeSplits(lines: string[], most = 4): ReadProposal[] {
+  const sample = lines.filter((l) => l.trim() !== '').slice(-LOOKED_AT);
   const prefix = commonPrefix(sample);
   const tries: Split[] = [{ how: 'as JSON', separator: ',', prefix: '' }];
   for (const separator of [',', ';', '\t', '|', ' '])
@@ -95,46 +111,74 @@ export function proposeSplit(lines: string[]): Proposal | null {
   if (prefix)
     for (const separator of [',', ';', '\t', '|', ' '])
       tries.push({ how: 'after a prefix', separator, prefix });
-  let best: (Judged & { worth: number }) | null = null;
-  for (const split of tries) {
-    const proposal = judge(split, sample);
-    if (!proposal || proposal.share < 0.5) continue;
-    // A numeric field more is worth more than a line less; named fields are worth more than places, a prefix is not put into a value.
-    const worth =
-      proposal.share * proposal.fields.length +
-      (split.how === 'as JSON' || split.how === 'as key=value' ? 0.5 : 0) +
-      (split.prefix ? 0.1 : 0) +
-      (proposal.decimalComma && split.separator !== ',' ? proposal.fields.length : 0);
-    if (!best || worth > best.worth + 1e-9) best = { ...proposal, worth };
-  }
-  return best && { split: best.split, fields: best.fields, share: best.share };
+  const judged = tries.flatMap((split) => {
+    const found = judge(split, sample);
+    return found && found.share >= 0.5 ? [found] : [];
+  });
+  judged.sort((a, b) => b.worth - a.worth);
+  const seen = new Set<string>();
+  return judged
+    .map(({ split, fields, share }) => ({
+      split,
+      fields,
+      share,
+      rows: sample.slice(-5).map((line) => {
+        const parts = splitLine(split, line);
+        return fields.map((f) => numberOf(parts?.get(f.field) ?? ''));
+      }),
+    }))
+    .filter(({ rows }) => {
+      // Two ways that read the same values are one choice.
+      const key = JSON.stringify(rows);
+      return !seen.has(key) && seen.add(key);
+    })
+    .slice(0, most);
 }
 
-type Judged = Proposal & { decimalComma: boolean };
+/** The split that fits best. @returns null when no line holds a number */
+export function proposeSplit(lines: string[]): Proposal | null {
+  const [best] = proposeSplits(lines, 1);
+  return best ? { split: best.split, fields: best.fields, share: best.share } : null;
+}
 
-function judge(split: Split, lines: string[]): Judged | null {
-  const seen = new Map<string, { count: number; example: number }>();
+function judge(split: Split, lines: string[]): (Proposal & { worth: number }) | null {
+  const seen = new Map<string, { count: number; clean: number; example: number }>();
   let whole = 0;
-  // Fields such as 1,5 all through are numbers with a comma, not two numbers.
-  let decimalComma = true;
   for (const line of lines) {
     const fields = splitLine(split, line);
     if (!fields) continue;
     whole++;
     for (const [field, text] of fields) {
       const example = numberOf(text);
-      decimalComma &&= /^[+-]?\d+,\d+$/.test(text);
-      if (example !== null) seen.set(field, { count: (seen.get(field)?.count ?? 0) + 1, example });
+      const known = seen.get(field) ?? { count: 0, clean: 0, example: NaN };
+      if (example !== null)
+        seen.set(field, {
+          count: known.count + 1,
+          clean: known.clean + Number(CLEAN.test(text.trim())),
+          example,
+        });
     }
   }
-  const fields = [...seen]
-    .filter(([, { count }]) => count >= whole / 2)
-    .map(([field, { example }]) => ({
+  const found = [...seen].filter(([, { count }]) => count >= whole / 2);
+  if (found.length === 0) return null;
+  const share = whole / lines.length;
+  const clean = found.reduce((sum, [, f]) => sum + f.clean / f.count, 0) / found.length;
+  // Cutting within numbers finds more of them, but leaves what is no number; named fields are worth more than places, and a prefix is not
+  // put into a value. A comma within numbers beside another separator is a decimal sign.
+  const commas = split.separator !== ',' && lines.some((l) => /\d,\d/.test(l)) ? 1 : 0;
+  const named = split.how === 'as JSON' || split.how === 'as key=value' ? 0.5 : 0;
+  const worth =
+    share * clean * (found.length + 1) + named + (split.prefix ? 0.1 : 0) + commas * clean * found.length;
+  return {
+    split,
+    fields: found.map(([field, { example }]) => ({
       field,
       name: /^\d+$/.test(field) ? `Field ${field}` : field.replace(/^\//, '').replaceAll('/', ' '),
       example,
-    }));
-  return fields.length ? { split, fields, share: whole / lines.length, decimalComma } : null;
+    })),
+    share,
+    worth,
+  };
 }
 
 /** Letters and signs that all lines begin with, before their first number. */

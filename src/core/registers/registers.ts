@@ -1,3 +1,5 @@
+import { badInput } from '../errors';
+
 /** Numbers as register maps hold them: 16-bit registers, each with its high byte first (Modbus application protocol V1.1b3, 4.2). */
 export const REGISTER_TYPES = [
   'int16',
@@ -66,8 +68,10 @@ const LIMITS: Partial<Record<RegisterType, [number, number]>> = {
   int64: [-Number.MAX_SAFE_INTEGER, Number.MAX_SAFE_INTEGER],
 };
 
-/** Registers that hold a value; whole-number types round and stay within what they can hold. @returns shape [registersOf(type)] */
+/** Registers that hold a value; whole-number types round and stay within what they can hold. @returns shape [registersOf(type)]
+ *  @throws `bad_input` for what is no number, or infinite */
 export function encodeRegisters(value: number, type: RegisterType, order: WordOrder): number[] {
+  if (!Number.isFinite(value)) throw badInput('value', value, 'Only numbers can be written to a register.');
   const data = new DataView(new ArrayBuffer(8));
   const limits = LIMITS[type];
   const kept = limits ? Math.min(limits[1], Math.max(limits[0], Math.round(value))) : value;

@@ -1,3 +1,4 @@
+import { badInput } from '../errors';
 import { shuntOutput } from './bridge';
 
 export interface ShuntedBridge {
@@ -29,12 +30,19 @@ export function shuntChange({
 export const leadDesensitisation = (gaugeOhm: number, leadOhm: number, leadsInArm: number) =>
   gaugeOhm / (gaugeOhm + leadsInArm * leadOhm);
 
-/** Gain and zero from a zero and a shunted reading: gain = target / (shunted - zero), corrected = raw·gain + offset. */
+/** Gain and zero from a zero and a shunted reading: gain = target / (shunted - zero), corrected = raw·gain + offset.
+ *  @throws `bad_input` when the shunt moved nothing, or one of them is no number */
 export function twoPointCorrection(
   zero: number,
   shunted: number,
   target: number,
 ): { gain: number; offset: number } {
   const gain = target / (shunted - zero);
+  if (!Number.isFinite(gain))
+    throw badInput(
+      'shunted reading',
+      shunted,
+      `It has to differ from the zero, ${zero}: is the shunt switched, and the bridge whole?`,
+    );
   return { gain, offset: -zero * gain };
 }

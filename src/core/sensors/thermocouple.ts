@@ -2,10 +2,13 @@ import { REFERENCE_FUNCTIONS, type ThermocoupleType } from './thermocouple-coeff
 
 export { THERMOCOUPLE_TYPES, type ThermocoupleType } from './thermocouple-coefficients';
 
-/** Temperature range of a letter type in °C. Type B is taken from 42 °C up, where E(t) is monotonic. */
+/** Where the emf of type B has come back to 0 and rises with temperature from then on, °C: below it one emf belongs to two temperatures. */
+const B_FROM = 42;
+
+/** Range in which a letter type can be read, °C: that of its reference function, for type B its part from 42 °C up. */
 export function thermocoupleRange(type: ThermocoupleType): { from: number; to: number } {
   const { from, pieces } = REFERENCE_FUNCTIONS[type];
-  return { from, to: pieces[pieces.length - 1].to };
+  return { from: type === 'B' ? B_FROM : from, to: pieces[pieces.length - 1].to };
 }
 
 /** Reference emf with the reference junction at 0 °C (IEC 60584-1, ITS-90).
@@ -25,33 +28,42 @@ export function thermocoupleEmf(type: ThermocoupleType, celsius: number): number
 }
 
 const INVERSE_KNOTS = 4096;
-const B_SETTLED = 300; // °C
+/** Below these the emf hardly changes with temperature and the knots lie kelvins apart, °C. */
+const POLISHED_BELOW: Partial<Record<ThermocoupleType, number>> = { B: 300 };
+const COLD = -200;
+/** Half width in which the inverse is looked for around the curve between knots, K. */
+const NEAR = 8;
 const inverses = new Map<ThermocoupleType, (millivolts: number) => number>();
 
 /** Temperature from emf by inversion of the reference function, °C from mV (reference junction at 0 °C).
- *  The reference function is inverted by bisection once, at 4096 knots evenly spaced in emf; between them a cubic Hermite
- *  with the exact slopes is used, which stays within 0.001 K of the inverse. Outside the range: NaN. */
+ *  The reference function is inverted by bisection once, at 4096 knots evenly spaced in emf; between them a cubic Hermite with the exact
+ *  slopes is used. Below −200 °C (type B: 300 °C) the reference function itself is solved, so that the result stays within 0.001 K of the
+ *  inverse in the whole range. Outside the range: NaN. */
 export function thermocoupleInverse(type: ThermocoupleType): (millivolts: number) => number {
   const known = inverses.get(type);
   if (known) return known;
-  const range = thermocoupleRange(type);
-  // Below these the emf hardly changes with temperature (and for B turns around): the inverse has no use there.
-  const low = type === 'B' ? 42 : range.from;
+  const { from: low, to: high } = thermocoupleRange(type);
   const fromEmf = thermocoupleEmf(type, low);
-  const toEmf = thermocoupleEmf(type, range.to);
+  const toEmf = thermocoupleEmf(type, high);
   const step = (toEmf - fromEmf) / (INVERSE_KNOTS - 1);
   const t = new Float64Array(INVERSE_KNOTS);
   const slope = new Float64Array(INVERSE_KNOTS); // dt/dE * step
   for (let k = 0; k < INVERSE_KNOTS; k++) {
-    t[k] = bisect(type, fromEmf + k * step, low, range.to);
+    t[k] = bisect(type, fromEmf + k * step, low, high);
     const h = 1e-3;
     const a = Math.max(low, t[k] - h);
-    const b = Math.min(range.to, t[k] + h);
+    const b = Math.min(high, t[k] + h);
     slope[k] = (step * (b - a)) / (thermocoupleEmf(type, b) - thermocoupleEmf(type, a));
   }
+  const polished = POLISHED_BELOW[type] ?? COLD;
+  const end = INVERSE_KNOTS - 1;
   const inverse = (millivolts: number) => {
-    const x = (millivolts - fromEmf) / step;
-    if (!(x >= 0 && x <= INVERSE_KNOTS - 1)) return NaN;
+    let x = (millivolts - fromEmf) / step;
+    // The ends belong to the range, whatever their rounding.
+    if (!(x >= 0 && x <= end)) {
+      if (!(x > -1e-9 && x < end + 1e-9)) return NaN;
+      x = x < 0 ? 0 : end;
+    }
     const k = Math.min(x | 0, INVERSE_KNOTS - 2);
     const u = x - k;
     const v = 1 - u;
@@ -60,10 +72,8 @@ export function thermocoupleInverse(type: ThermocoupleType): (millivolts: number
       slope[k] * u * v * v +
       t[k + 1] * u * u * (3 - 2 * u) -
       slope[k + 1] * u * u * v;
-    // Type B hardly gives any emf here: its knots lie many kelvin apart, and one step of Newton's method closes that.
-    if (type !== 'B' || celsius > B_SETTLED) return celsius;
-    const rise = (thermocoupleEmf(type, celsius + 0.01) - thermocoupleEmf(type, celsius - 0.01)) / 0.02;
-    return celsius - (thermocoupleEmf(type, celsius) - millivolts) / rise;
+    if (celsius > polished) return celsius;
+    return bisect(type, millivolts, Math.max(low, celsius - NEAR), Math.min(high, celsius + NEAR));
   };
   inverses.set(type, inverse);
   return inverse;
@@ -72,7 +82,7 @@ export function thermocoupleInverse(type: ThermocoupleType): (millivolts: number
 function bisect(type: ThermocoupleType, millivolts: number, from: number, to: number): number {
   let low = from;
   let high = to;
-  while (high - low > 1e-9) {
+  while (high - low > 1e-6) {
     const middle = (low + high) / 2;
     if (middle === low || middle === high) break;
     if (thermocoupleEmf(type, middle) < millivolts) low = middle;

@@ -1,4 +1,5 @@
 import type { z } from 'zod';
+import { dayText } from '../readings';
 
 /** How a value is edited where it stands. */
 export type Editor =
@@ -11,7 +12,8 @@ export type Editor =
   | 'channels'
   | 'range'
   | 'names'
-  | 'formula';
+  | 'formula'
+  | 'day';
 
 /** What a value of a sentence is, beside its schema: enough to show, edit, explain and tabulate it. */
 export interface FieldInfo {
@@ -112,6 +114,8 @@ export function fieldText({ key, info }: SentenceField, value: SentenceValue, na
       const { min, max } = held as { min: number; max: number };
       return withUnit(min === -max ? `±${numberText(max)}` : `${numberText(min)} to ${numberText(max)}`);
     }
+    case 'day':
+      return dayText(held as string);
     case 'secret':
       return '••••';
     case 'channel':
@@ -130,6 +134,37 @@ export function fieldText({ key, info }: SentenceField, value: SentenceValue, na
     default:
       return typeof held === 'number' ? withUnit(numberText(held)) : String(held);
   }
+}
+
+/** What a place of an input is called on the page: the label of its field, or its key as words. @param path as an issue of the schema names it */
+export function placeName(schema: z.ZodType, path: readonly PropertyKey[]): string {
+  let at: unknown = schema;
+  let name = '';
+  let row = '';
+  for (const step of path) {
+    const { def, shape } = inner(at);
+    if (typeof step === 'number') {
+      row = ` of no. ${step + 1}`;
+      at = def?.element;
+      continue;
+    }
+    const part = shape?.[String(step)];
+    name = (part?.meta()?.[FIELD] as FieldInfo | undefined)?.label ?? words(String(step));
+    at = part;
+  }
+  // A whole row is meant where the path ends with one.
+  return typeof path.at(-1) === 'number' ? `${name}${row.replace(' of', '')}`.trim() : name + row;
+}
+const words = (key: string) => key.replace(/[A-Z]/g, (c) => ` ${c.toLowerCase()}`);
+interface Inside {
+  def?: { innerType?: unknown; out?: unknown; element?: unknown };
+  shape?: Record<string, z.ZodType>;
+}
+/** A schema without what stands around it: optional, with a default, piped. */
+function inner(schema: unknown): Inside {
+  let at = schema as Inside | undefined;
+  while (at?.def && (at.def.innerType ?? at.def.out)) at = (at.def.innerType ?? at.def.out) as Inside;
+  return at ?? {};
 }
 
 /** A number as it was typed: no rounding, a real minus sign. */

@@ -19,6 +19,9 @@ export class LimitWatch {
     );
   }
 
+  /** Goes on where another one was: the same limits, perhaps in another unit. */
+  follow = (other: LimitWatch) => this.detector.follow(other.detector);
+
   /** Whether it was past its limits at any sample of the block. NaN is passed over.
    *  @param block shape [≥ n] @param min,max extremes of the block, to pass quickly over what lies well within */
   step(block: ArrayLike<number>, n: number, min: number, max: number): boolean {

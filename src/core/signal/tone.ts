@@ -42,6 +42,17 @@ export function measureTone(signal: ArrayLike<number>, sampleRateHz: number, nom
         why: 'The input was open, over its range, or its unit was lost for a moment.',
         next: 'Measure again.',
       });
+  let [low, high] = [Infinity, -Infinity];
+  for (let i = 0; i < n; i++) {
+    low = Math.min(low, signal[i]);
+    high = Math.max(high, signal[i]);
+  }
+  if (low === high)
+    throw new FarrierError('unavailable', {
+      what: `There is no tone near ${nominalHz} Hz.`,
+      why: `The record does not move: it stands at ${low}.`,
+      next: 'Is the sensor connected, and the calibrator on?',
+    });
   let frequencyHz = coarse(signal, sampleRateHz, nominalHz);
   for (let step = 0; step < 12; step++) {
     const { shift } = fourParameters(signal, sampleRateHz, frequencyHz);

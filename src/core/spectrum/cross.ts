@@ -12,11 +12,14 @@ export interface CrossSpectrum {
   /** |Pxy|² / (Pxx·Pyy), 0 to 1; NaN where one of them is 0. */
   coherence: Float64Array;
   segments: number;
+  /** Segments left out because a gap of one of the records lies in them. */
+  skipped: number;
 }
 
 /** Averaged cross spectrum of two records by overlapping segments, each segment's mean removed (Bendat & Piersol, Random Data, ch. 11).
  *  H1 = Pxy/Pxx, H2 = Pyy/conj(Pxy). Both are real, so one complex transform of x + jy serves both.
- *  @param x shape [n] @param y shape [n] @throws `bad_input` for unequal lengths or records shorter than two segments */
+ *  @param x shape [n] @param y shape [n]; NaN marks a gap
+ *  @throws `bad_input` for unequal lengths, an overlap outside 0 to 0.95, or less than two whole segments */
 export function crossSpectrum(
   x: ArrayLike<number>,
   y: ArrayLike<number>,
@@ -27,6 +30,7 @@ export function crossSpectrum(
     throw badInput('records', `${x.length} and ${y.length}`, 'Give two of one length.');
   if (!(n >= 16 && Number.isInteger(Math.log2(n))))
     throw badInput('segment length', n, 'Give a power of two from 16 up.');
+  if (!(overlap >= 0 && overlap <= 0.95)) throw badInput('overlap', overlap, 'Give a share from 0 to 0.95.');
   const step = n - Math.floor(n * overlap);
   if (x.length < n + step) throw badInput('record', `${x.length} samples`, `Give at least ${n + step}.`);
   const w = spectralWindow(window, n);
@@ -37,12 +41,17 @@ export function crossSpectrum(
   const zeros = () => new Float64Array(half + 1);
   const [pxx, pyy, re, im] = [zeros(), zeros(), zeros(), zeros()];
   let segments = 0;
+  let skipped = 0;
   for (let from = 0; from + n <= x.length; from += step) {
     let meanX = 0;
     let meanY = 0;
     for (let i = 0; i < n; i++) {
       meanX += x[from + i] / n;
       meanY += y[from + i] / n;
+    }
+    if (!Number.isFinite(meanX + meanY)) {
+      skipped++;
+      continue;
     }
     for (let i = 0; i < n; i++) {
       pair[2 * i] = (x[from + i] - meanX) * w[i];
@@ -60,6 +69,12 @@ export function crossSpectrum(
     }
     segments++;
   }
+  if (segments < 2)
+    throw badInput(
+      'records',
+      `${segments} whole segments, ${skipped} with gaps`,
+      'Give longer records, or shorter segments.',
+    );
   let windowPower = 0;
   for (const v of w) windowPower += v * v;
   const coherence = pxx.map((p, k) => (re[k] ** 2 + im[k] ** 2) / (p * pyy[k]));
@@ -72,5 +87,6 @@ export function crossSpectrum(
     pxy: { re, im },
     coherence,
     segments,
+    skipped,
   };
 }

@@ -1,15 +1,11 @@
 import { z } from 'zod';
 import { cancelled, badInput } from '../errors';
+import { samplesWithin, type Sampled } from '../samples/sampled';
 import { field } from '../sentence/sentence';
-import { CHUNK, type CancelSignal, type Progress, type SignalReader } from './study';
+import { CHUNK, type CancelSignal, type Progress } from './study';
 
-/** The fields every study of a span of a take shares. */
+/** The span that is looked at. */
 export const spanFields = {
-  channels: field(z.array(z.string()).max(200), {
-    label: 'Channels',
-    editor: 'channels',
-    help: 'The channels of the take that are looked at; none chosen means all.',
-  }),
   from: field(z.number().min(0).max(1e9), {
     label: 'From',
     editor: 'number',
@@ -25,14 +21,22 @@ export const spanFields = {
   }),
 };
 
+/** The fields of a study that looks at channels over a span. */
+export const channelFields = {
+  channels: field(z.array(z.string()).max(200), {
+    label: 'Channels',
+    editor: 'channels',
+    help: 'The channels of the take that are looked at; none chosen means all.',
+  }),
+  ...spanFields,
+};
+
 /** Samples of a signal that lie in [from, to). @throws `bad_input` when none does */
 export function spanOf(
-  input: SignalReader,
+  input: Sampled,
   settings: { from: number; to: number | null },
 ): { first: number; end: number } {
-  const at = (seconds: number) => Math.ceil((seconds - input.startS) * input.sampleRateHz - 1e-6);
-  const first = Math.min(input.length, Math.max(0, at(settings.from)));
-  const end = settings.to === null ? input.length : Math.min(input.length, Math.max(0, at(settings.to)));
+  const { first, end } = samplesWithin(input, settings.from, settings.to);
   if (end <= first)
     throw badInput(
       'span',
@@ -44,7 +48,7 @@ export function spanOf(
 
 /** Reads a span chunk by chunk, telling progress and listening for cancel. */
 export function readSpan(
-  input: SignalReader,
+  input: Sampled,
   first: number,
   end: number,
   each: (block: Float32Array) => void,

@@ -1,37 +1,14 @@
 import type { z } from 'zod';
+import type { Figure } from '../figures/figure';
+import { tablesOf, type Cell, type Column, type Table } from '../figures/table';
+import type { Sampled } from '../samples/sampled';
 import type { Sentence } from '../sentence/sentence';
 
-/** A signal a study reads: values in engineering units, NaN in gaps, any part at a time. */
-export interface SignalReader {
-  name: string;
-  unit: string;
-  /** Position in the trace palette, passed on to its lines: a channel keeps its colour everywhere. */
-  colour?: number;
-  sampleRateHz: number;
-  /** Seconds from the start of the take to the first sample. */
-  startS: number;
-  length: number;
-  /** Samples [first, first + count) in a buffer that is valid until the next call. */
-  read(first: number, count: number): Float32Array;
-  /** Expanded uncertainty (about 95 %) of the mean level of a span, in the unit; null where the calibration does not say. */
-  uncertainty?(first: number, count: number): number | null;
-}
-
-export interface Axis {
-  label: string;
-  unit: string;
-  scale: 'linear' | 'logarithmic';
-}
-export interface Figure {
-  title: string;
-  x: Axis;
-  y: Axis;
-  series: { name: string; unit: string; colour?: number; x: number[]; y: number[] }[];
-}
+/** A table that no figure holds. */
 export interface ResultTable {
   title: string;
-  columns: { label: string; unit?: string; numeric: boolean }[];
-  rows: (string | number | null)[][];
+  columns: readonly Column[];
+  rows: Cell[][];
 }
 /** A number worth quoting. */
 export interface Finding {
@@ -47,12 +24,47 @@ export interface StudyResult {
   tables: ResultTable[];
 }
 
+/** All tables of a result: its own, then the numbers of its figures. */
+export const resultTables = ({ tables, figures }: Pick<StudyResult, 'tables' | 'figures'>): Table[] => [
+  ...tables.map(({ title, columns, rows }) => ({
+    title,
+    columns,
+    length: rows.length,
+    row: (i: number) => rows[i],
+  })),
+  ...figures.flatMap(tablesOf),
+];
+
 /** Told about the share done, 0 to 1. */
 export type Progress = (share: number) => void;
 
 /** What tells a long computation to stop (an AbortSignal is one). */
 export interface CancelSignal {
   readonly aborted: boolean;
+}
+
+/** What a study takes as what. The label and the help of a role are those of its field in the settings. */
+export interface Role {
+  /** Field of the settings that names the signals: of editor “channel” for one, “channels” for several. */
+  key: string;
+  takes: 'one' | 'several';
+  /** Several: at most so many. None named means all that suit. */
+  most?: number;
+  /** Unit that the signals’ must convert into. */
+  unit?: string;
+  /** Real (1) or complex (2) samples; real by default. */
+  width?: 1 | 2;
+  /** Of one: the study does without it, too. */
+  optional?: boolean;
+}
+
+/** A take as a study sees it: its signals by their role. */
+export interface TakeInputs {
+  id: string;
+  name: string;
+  facts: Record<string, string>;
+  durationS: number;
+  signals: Record<string, Sampled[]>;
 }
 
 /** The socket: everything the application knows of a kind of study. */
@@ -63,8 +75,11 @@ export interface StudyKind<S extends z.ZodObject = z.ZodObject> {
   purpose: string;
   sentence: Sentence<S>;
   defaults: z.infer<S>;
+  roles: readonly Role[];
+  /** How many takes it compares; one where it does not say. */
+  takes?: { least: number; most: number };
   /** @throws FarrierError `bad_input` where the settings do not suit the inputs, `cancelled` when the signal says so */
-  run(inputs: SignalReader[], settings: z.infer<S>, progress: Progress, signal: CancelSignal): StudyResult;
+  run(takes: TakeInputs[], settings: z.infer<S>, progress: Progress, signal: CancelSignal): StudyResult;
 }
 
 /** Samples that are read at a time: bounds the memory of every study. */

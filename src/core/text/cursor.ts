@@ -7,16 +7,18 @@ export interface Word {
   line: number;
 }
 
-const MAX_BYTES = 20_000_000;
+const MAX_BYTES = 8_000_000;
+/** What is opened and never closed is taken to the end at once: looking on for its end from every place would be quadratic. */
 const PATTERN =
-  /\/\/[^\n]*|\/\*[\s\S]*?\*\/|"((?:[^"\\]|\\.)*)"|([+-]?(?:0[xX][0-9a-fA-F]+|\d+\.?\d*(?:[eE][+-]?\d+)?|\.\d+))|([A-Za-z_]\w*)|(\S)/g;
+  /\/\/[^\n]*|\/\*[\s\S]*?(?:\*\/|$)|"((?:[^"\\]|\\[\s\S])*)(?:"|\\?$)|([+-]?(?:0[xX][0-9a-fA-F]+|\d+\.?\d*(?:[eE][+-]?\d+)?|\.\d+))|([A-Za-z_]\w*)|(\S)/g;
 
-/** Splits a text into words; comments are left out. @param file its name, for errors @throws `bad_input` when it is larger than 20 MB */
+/** Splits a text into words; comments are left out. The cost grows with the length of the text, whatever is in it.
+ *  @param file its name, for errors @throws `damaged` when it is larger than 8 MB, or a comment or text in it is not closed */
 export function words(text: string, file: string): Word[] {
   if (text.length > MAX_BYTES)
     throw damaged(
       file,
-      `It has ${Math.round(text.length / 1e6)} MB, more than the 20 MB that are read.`,
+      `It has ${Math.round(text.length / 1e6)} MB, more than the 8 MB that are read.`,
       'Take out what is not needed.',
     );
   const found: Word[] = [];
@@ -26,6 +28,15 @@ export function words(text: string, file: string): Word[] {
     for (let i = counted; i < match.index; i++) if (text.charCodeAt(i) === 10) line++;
     counted = match.index;
     const [all, string, number, word, sign] = match;
+    const open =
+      (all.startsWith('/*') && !(all.length > 3 && all.endsWith('*/'))) ||
+      (string !== undefined && (all.length < 2 || !all.endsWith('"') || all.length !== string.length + 2));
+    if (open)
+      throw damaged(
+        `${file}, line ${line}`,
+        `A ${all.startsWith('/*') ? 'comment' : 'text in quotation marks'} begins here and is not closed.`,
+        'Close it, or export the file anew.',
+      );
     if (string !== undefined) found.push({ text: string, kind: 'string', line });
     else if (number !== undefined) found.push({ text: number, kind: 'number', line });
     else if (word !== undefined) found.push({ text: word, kind: 'word', line });

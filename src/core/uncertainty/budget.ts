@@ -29,6 +29,9 @@ export interface Contribution {
   dof: number | null;
   /** Grows with the distance of the reading from `mean`, in units of `spread`: the part of a fitted slope. */
   about: { mean: number; spread: number } | null;
+  /** Parts that were all found from one estimated variance, such as the residuals of one fit, carry its name: together they have its
+   *  degrees of freedom, not each its own. */
+  estimate: string | null;
   /** What two quantities share when this part is one and the same for both, such as the serial number of a reference. */
   shared: string | null;
 }
@@ -42,6 +45,7 @@ export const contribution = (
   coverage: 1,
   dof: null,
   about: null,
+  estimate: null,
   shared: null,
   ...part,
 });
@@ -64,20 +68,34 @@ export interface Combined {
   expanded: number;
 }
 
+/** One standard uncertainty, times its sensitivity coefficient, as it enters a combination. */
+export interface Part {
+  u: number;
+  /** null: infinitely many. */
+  dof: number | null;
+  /** Parts of one estimate share its degrees of freedom. @default null, one of its own */
+  estimate?: string | null;
+}
+
 /** Combines standard uncertainties that are independent (JCGM 100:2008, equation 10), with effective degrees of freedom by
- *  Welch-Satterthwaite (G.2b) cut off to a whole number as G.4.1 says.
- *  @param parts standard uncertainties times their sensitivity coefficients, with degrees of freedom (null: infinitely many) */
-export function combine(parts: { u: number; dof: number | null }[], confidence = 0.95): Combined {
+ *  Welch-Satterthwaite (G.2b) cut off to a whole number as G.4.1 says. The formula asks for independent estimates of variances: parts that
+ *  come from one estimate are one term of it, so that those of a fitted line give the prediction interval of linear regression. */
+export function combine(parts: readonly Part[], confidence = 0.95): Combined {
   let squares = 0;
-  let fourths = 0;
-  for (const { u, dof } of parts) {
+  const variances = new Map<string | number, { square: number; dof: number }>();
+  parts.forEach(({ u, dof, estimate }, k) => {
     if (!(u >= 0)) throw badInput('standard uncertainty', u, 'Give a number of 0 or above.');
     squares += u * u;
-    if (dof !== null && u > 0) fourths += u ** 4 / dof;
-  }
+    if (dof === null || u === 0) return;
+    const known = variances.get(estimate ?? k);
+    variances.set(estimate ?? k, { square: (known?.square ?? 0) + u * u, dof });
+  });
+  let fourths = 0;
+  for (const { square, dof } of variances.values()) fourths += square ** 2 / dof;
   const standard = Math.sqrt(squares);
   const dof = fourths > 0 ? squares ** 2 / fourths : Infinity;
-  const factor = studentFactor(confidence, dof >= 1 ? Math.floor(dof) : dof);
+  // Rounding must not cost a degree of freedom.
+  const factor = studentFactor(confidence, dof >= 1 ? Math.floor(dof * (1 + 1e-9)) : dof);
   return { standard, dof, factor, expanded: standard === 0 ? 0 : factor * standard };
 }
 
@@ -88,7 +106,11 @@ export const uncertaintyAt = (
   confidence = 0.95,
 ): Combined =>
   combine(
-    budget.map((part) => ({ u: standardUncertainty(part, reading), dof: part.dof })),
+    budget.map((part) => ({
+      u: standardUncertainty(part, reading),
+      dof: part.dof,
+      estimate: part.estimate,
+    })),
     confidence,
   );
 
@@ -110,17 +132,19 @@ export interface UncertainInput {
 /** Uncertainty of a computed quantity, first order. Parts that carry the same `shared` name are fully correlated and add with their
  *  signs, all others are independent (JCGM 100:2008, 5.2.2, F.1.2.3). An input that is used twice is one input with one sensitivity. */
 export function combineInputs(inputs: readonly UncertainInput[], confidence = 0.95): Combined {
-  const own: { u: number; dof: number | null }[] = [];
+  const own: Part[] = [];
   const shared = new Map<string, { u: number; dof: number | null }>();
-  for (const { sensitivity, reading, budget } of inputs)
+  inputs.forEach(({ sensitivity, reading, budget }, k) => {
     for (const part of budget) {
       const u = sensitivity * standardUncertainty(part, reading);
-      if (part.shared === null) own.push({ u: Math.abs(u), dof: part.dof });
+      const estimate = part.estimate === null ? null : `${k} ${part.estimate}`;
+      if (part.shared === null) own.push({ u: Math.abs(u), dof: part.dof, estimate });
       else {
         const held = shared.get(part.shared);
         shared.set(part.shared, { u: (held?.u ?? 0) + u, dof: held?.dof ?? part.dof });
       }
     }
+  });
   return combine(
     [...own, ...[...shared.values()].map(({ u, dof }) => ({ u: Math.abs(u), dof }))],
     confidence,

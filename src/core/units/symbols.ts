@@ -32,7 +32,8 @@ const FORCE = dimension(1, 1, -2);
 const PRESSURE = dimension(-1, 1, -2);
 const ENERGY = dimension(2, 1, -2);
 
-/** Symbols that composites are made of. In this trade “g” is the acceleration of free fall; masses are in kg and t. */
+/** Symbols that composites are made of. In this trade “g” is the acceleration of free fall (gₙ in ISO 80000); masses are in kg and t, a gram
+ *  is written out. */
 const ATOMS: Record<string, Atom> = {
   '1': other(NO_DIMENSION, 1),
   m: si(LENGTH),
@@ -69,10 +70,14 @@ const ATOMS: Record<string, Atom> = {
   T: si(dimension(0, 1, -2, -1)),
   L: si(dimension(3), 1e-3),
   g: si(dimension(1, 0, -2), GRAVITY),
+  gₙ: si(dimension(1, 0, -2), GRAVITY),
+  gram: si(dimension(0, 1), 1e-3),
   kn: other(dimension(1, 0, -1), 1852 / 3600),
   in: other(LENGTH, 0.0254),
   ft: other(LENGTH, 0.3048),
   '%': other(NO_DIMENSION, 0.01),
+  '‰': other(NO_DIMENSION, 1e-3),
+  ppm: other(NO_DIMENSION, 1e-6),
   ε: si(NO_DIMENSION),
 };
 

@@ -1,4 +1,5 @@
 import { badInput } from '../errors';
+import { spelled } from './spellings';
 import {
   dimensionText,
   plainSymbol,
@@ -30,7 +31,9 @@ const QUANTITIES: Record<string, readonly string[]> = {
   'voltage ratio': ['V/V', 'mV/V'],
   power: ['W', 'kW'],
   energy: ['J', 'kJ', 'kWh'],
-  ratio: ['1', '%'],
+  ratio: ['1', '%', '‰', 'ppm'],
+  level: ['dB'],
+  acidity: ['pH'],
   logic: ['yes/no'],
   time: ['s', 'ms', 'min', 'h'],
 };
@@ -39,6 +42,8 @@ const QUANTITIES: Record<string, readonly string[]> = {
 const SPECIAL: Record<string, { factor: number; dimension: Dimension }> = {
   '%ε': { factor: 1e-2, dimension: NO_DIMENSION },
   'yes/no': { factor: 1, dimension: NO_DIMENSION },
+  dB: { factor: 1, dimension: NO_DIMENSION },
+  pH: { factor: 1, dimension: NO_DIMENSION },
 };
 const OFFSETS: Record<string, number> = { '°C': 273.15, '°F': 459.67 * (5 / 9) };
 
@@ -84,14 +89,21 @@ export function definition(symbol: string): Unit {
   const read = readSymbol(symbol);
   if (!read)
     throw badInput('unit', symbol, 'Write it like kN·m, m/s² or L/min, or choose one from the list.');
-  return make(symbol, quantityOfDimension(plainSymbol(symbol), read.dimension), read);
+  return make(plainSymbol(symbol), quantityOfDimension(plainSymbol(symbol), read.dimension), read);
 }
 
 /** The quantity a unit measures, such as “temperature”. @throws `bad_input` for an unknown symbol */
 export const quantityOf = (symbol: string) => definition(symbol).quantity;
 
-/** Whether a text is a unit. */
+/** Whether a text is the symbol of a unit. */
 export const isUnit = (symbol: string) => known.has(plainSymbol(symbol)) || readSymbol(symbol) !== null;
+
+/** The symbol of a unit as a person wrote it: “Nm”, “degC” or “l/min” are understood. @throws `bad_input` for what is no unit, and for what can be two */
+export function readUnit(text: string): string {
+  const read = spelled(text);
+  if ('doubt' in read) throw badInput('unit', text, read.doubt);
+  return definition(read.symbol).symbol;
+}
 
 /** Symbols of the usual units of one quantity. */
 export const unitsOf = (quantity: string): string[] => [...(QUANTITIES[quantity] ?? [])];
@@ -121,12 +133,13 @@ export function convertUnit(value: number, from: string, to: string): number {
  *  @returns −Infinity for 0 */
 export const levelDb = (value: number, reference: number) => 20 * Math.log10(Math.abs(value) / reference);
 
-/** “2.05 mV/V”, “350 Ω” or “2.05” as its number and unit. @returns null where it is neither */
+/** “2.05 mV/V”, “350 Ohm” or “2.05” as its number and unit. @returns null where it is neither, or its unit can be meant in two ways */
 export function readQuantity(text: string): { value: number; unit: string | null } | null {
   const match = /^\s*([+\-−]?(?:\d+\.?\d*|\.\d+)(?:[eE][+\-−]?\d+)?)\s*(\S.*)?$/.exec(text);
   if (!match) return null;
   const value = Number(match[1].replaceAll('−', '-'));
   const unit = match[2]?.trim();
   if (!unit) return { value, unit: null };
-  return isUnit(unit) ? { value, unit: plainSymbol(unit) } : null;
+  const read = spelled(unit);
+  return 'symbol' in read && isUnit(read.symbol) ? { value, unit: read.symbol } : null;
 }

@@ -49,13 +49,15 @@ export interface OpenUnit {
   /** Everything acquired before nowNs that was not handed over yet.
    *  @throws FarrierError `unavailable` when the unit is gone */
   poll(nowNs: bigint): RawBlock[];
-  /** @param value raw: V, or the number that is sent */
-  setOutput(terminal: string, value: number): void;
+  /** @param value raw: V, or the number that is sent
+   *  @returns where the hardware has to answer first: settled once it has, rejected when it refused or is silent
+   *  @throws FarrierError for a value or terminal that cannot be meant, `unavailable` while there is no connection */
+  setOutput(terminal: string, value: number): void | Promise<void>;
   /** One look at a terminal, without disturbing what is acquired. @param as how a channel there reads it */
   probe(terminal: string, as: { kind: string; settings: Record<string, unknown> } | null): Probe;
   close(): void;
   /** Sets an output, line or shunt by hand, outside a recording. */
-  tryOut?(terminal: string, act: TryOut): void;
+  tryOut?(terminal: string, act: TryOut): void | Promise<void>;
   /** Lays the shunt of a bridge's module across its arm, or lets it go. @throws `not_allowed` where there is none */
   shunt?(terminal: string, on: boolean): void;
   selfTest?(): SelfTest;

@@ -1,4 +1,4 @@
-import { studyKinds, viewStudies } from '$service/studies';
+import { studyKinds, viewStudies } from '$service/study/studies';
 import type { PageServerLoad } from './$types';
 
 export const load: PageServerLoad = ({ locals, depends }) => {

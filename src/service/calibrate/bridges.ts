@@ -15,7 +15,8 @@ import { isBridge } from '$contract/proof';
 import { valueOf } from '$contract/calibration';
 import { getChannel, insertCalibration, listSensors } from '$store/entities';
 import { log, type App } from '../app';
-import { BENCH, change, channelsOf, check, idle } from '../setup/change';
+import { check } from '../check';
+import { change, channelsOf, idle } from '../setup/change';
 import { dueAfter, keep, recordOf } from './keep';
 
 /** Time for the switch, the module's filter and the blocks on their way. */
@@ -93,7 +94,7 @@ export async function checkBridges(
   app: App,
   channelIds: string[],
   settings: unknown,
-  by = BENCH,
+  by: string,
 ): Promise<BridgesRun> {
   idle(app);
   const run = check(BridgeRun, settings);
@@ -238,7 +239,7 @@ export async function balance(
   app: App,
   channelIds: string[],
   settings: unknown,
-  by = BENCH,
+  by: string,
 ): Promise<BridgesRun> {
   idle(app);
   const run = check(BridgeRun, settings);
@@ -283,7 +284,7 @@ export async function derive(
   app: App,
   channelId: string,
   last: Calibration | undefined,
-  by = BENCH,
+  by: string,
 ): Promise<Calibration> {
   const channel = getChannel(app.db, channelId);
   const of = (label: string) => last?.measured.find((m) => m.label === label)?.value ?? NaN;

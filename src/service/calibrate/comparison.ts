@@ -1,17 +1,16 @@
 import type { Comparison } from '$contract/comparison';
-import { FarrierError, badInput } from '$core/errors';
+import { randomUUID } from 'node:crypto';
+import { FarrierError, badInput, conflict } from '$core/errors';
 import { fitLine } from '$core/fit/line';
 import { crossSpectrum } from '$core/spectrum/cross';
-import { contribution } from '$core/uncertainty/budget';
-import { commonContributions, fitAxis, valueOf } from '$contract/calibration';
+import { commonContributions, fitAxis, lineContributions, valueOf } from '$contract/calibration';
 import type { Calibration } from '$contract/calibration-record';
-import { canCalibrate, channelKind, commonOf, type Channel } from '$contract/channel';
+import { canCalibrate, channelKind, commonOf, conversionOf, type Channel } from '$contract/channel';
 import { convertUnit, quantityOf } from '$core/units/units';
 import { getChannel } from '$store/entities';
 import type { App } from '../app';
-import { BENCH } from '../setup/change';
 import { channelAsReference } from './points';
-import { budgetInputs, dueAfter, keep, recordOf } from './keep';
+import { budgetInputs, dueAfter, keep, recordOf, tareText } from './keep';
 
 const RATE_HZ = 20;
 const SEGMENT = 64;
@@ -71,8 +70,16 @@ export function compareChannels(
   return {
     channelId,
     referenceId,
+    seconds,
+    meaning: meaningOf(channel, reference),
     x,
     y,
+    dof: y.length - 2,
+    placed: 1 / y.length,
+    about: {
+      mean: y.reduce((a, b) => a + b) / y.length,
+      spread: Math.abs(fit.slope) * Math.sqrt(fit.sxx),
+    },
     slope: fit.slope,
     offset: fit.offset,
     residualStd: fit.residualStd,
@@ -90,10 +97,10 @@ export function compareChannels(
 }
 
 const readsAs = (channel: Channel, axis: number) =>
-  channelKind(channel.kind).linear ? valueOf(channel, axis) : correct(channel, axis);
+  channelKind(channel.kind).linear ? valueOf({ ...channel, tare: 0 }, axis) : correct(channel, axis);
 function correct(channel: Channel, value: number): number {
   const c = channel.calibration;
-  return (c?.applies ? c.slope * value + c.offset : value) - channel.tare;
+  return c?.applies ? c.slope * value + c.offset : value;
 }
 
 /** Coherence weighted by the reference's power: what matters is where it moves. */
@@ -113,17 +120,55 @@ function bandCoherence(x: number[], y: number[]): number {
   return weight > 0 ? sum / weight : NaN;
 }
 
-/** Accepts the line of a comparison. @throws as compareChannels, `not_allowed` when the coherence is too low */
-export async function acceptComparison(
+/** Comparisons that were shown and can be accepted: what was seen is what is kept. */
+const MOST_KEPT = 50;
+const shown = new WeakMap<App, Map<string, { found: Comparison; accepted: Calibration | null }>>();
+const shownIn = (app: App) => {
+  let kept = shown.get(app);
+  if (!kept) shown.set(app, (kept = new Map()));
+  return kept;
+};
+
+/** Compares and keeps what was found for a while, by its id. @throws as compareChannels */
+export function showComparison(
   app: App,
   channelId: string,
   referenceId: string,
   seconds: number,
-  budget: Record<string, unknown>,
-  by = BENCH,
-): Promise<Calibration> {
+): Comparison & { id: string } {
   const found = compareChannels(app, channelId, referenceId, seconds);
-  const channel = getChannel(app.db, channelId);
+  const id = randomUUID();
+  const kept = shownIn(app);
+  kept.set(id, { found, accepted: null });
+  if (kept.size > MOST_KEPT) kept.delete(kept.keys().next().value!);
+  return { ...found, id };
+}
+
+/** Accepts the line of a comparison as it was shown; accepting it twice keeps it once.
+ *  @throws `not_found` for one that is not kept any more, `not_allowed` when the coherence is too low, `conflict` when the channel was set up otherwise since */
+export async function acceptComparison(
+  app: App,
+  id: string,
+  budget: Record<string, unknown>,
+  by: string,
+): Promise<Calibration> {
+  const kept = shownIn(app).get(id);
+  if (!kept)
+    throw new FarrierError('not_found', {
+      what: 'This comparison is not kept any more.',
+      where: 'comparison',
+      next: 'Compare again, then accept what you see.',
+    });
+  if (kept.accepted) return kept.accepted;
+  const { found } = kept;
+  const channel = getChannel(app.db, found.channelId);
+  const reference = getChannel(app.db, found.referenceId);
+  if (found.meaning !== meaningOf(channel, reference))
+    throw conflict(
+      channel.name,
+      'It or its reference was set up otherwise since they were compared.',
+      'Compare again.',
+    );
   if (!(found.coherence >= LEAST_COHERENCE))
     throw new FarrierError('not_allowed', {
       what: found.warnings[0],
@@ -132,10 +177,7 @@ export async function acceptComparison(
     });
   const { unit } = commonOf(channel);
   const inputs = budgetInputs(unit, budget);
-  const reference = channelAsReference(app, referenceId, unit);
-  const mean = found.y.reduce((a, b) => a + b) / found.y.length;
-  const spread = Math.sqrt(found.y.reduce((sum, v) => sum + (v - mean) ** 2, 0));
-  const dof = found.y.length - 2;
+  const used = channelAsReference(app, reference.id, unit);
   const calibration = recordOf(
     channel,
     {
@@ -144,35 +186,30 @@ export async function acceptComparison(
       offset: found.offset,
       fromRaw: channelKind(channel.kind).linear,
       largestResidual: found.residualStd,
-      budget: [
-        contribution({ name: 'Scatter about the line', type: 'A', halfWidth: found.residualStd, dof }),
-        contribution({
-          name: 'Slope of the line',
-          type: 'A',
-          halfWidth: found.residualStd,
-          about: { mean, spread },
-          dof,
-        }),
-        ...commonContributions(inputs, reference),
-      ],
+      budget: [...lineContributions(found), ...commonContributions(inputs, used)],
       asFound: found.asFound,
-      reference,
+      reference: used,
       environment: inputs.environment,
       due: dueAfter(inputs.months),
       measured: [
         { label: 'Coherence', value: found.coherence, unit: '' },
         { label: 'Range covered', value: 100 * found.covered, unit: '%' },
-        { label: 'Compared over', value: seconds, unit: 's' },
+        { label: 'Compared over', value: found.seconds, unit: 's' },
       ],
-      note: `Against the channel ${getChannel(app.db, referenceId).name}.`,
+      note: `Against the channel ${reference.name}.`,
     },
     by,
   );
   await keep(
     app,
     [{ channel: { ...channel, tare: 0 }, calibration }],
-    `${channel.name} calibrated by comparison: slope ${found.slope.toPrecision(6)} ${unit}/${calibration.rawUnit}, coherence ${found.coherence.toFixed(3)}.`,
+    `${channel.name} calibrated by comparison: slope ${found.slope.toPrecision(6)} ${unit}/${calibration.rawUnit}, coherence ${found.coherence.toFixed(3)}.${tareText(channel)}`,
     by,
   );
+  kept.accepted = calibration;
   return calibration;
 }
+
+/** What a comparison stands on, as text. */
+const meaningOf = (channel: Channel, reference: Channel) =>
+  JSON.stringify([channel, reference].map((c) => [c.wire, commonOf(c).unit, conversionOf(c)]));

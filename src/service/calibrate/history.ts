@@ -61,13 +61,13 @@ export function historyCsv(app: App, channelId: string): TextFile {
       p.going,
       p.raw,
       p.noise,
-      c.residuals[k] ?? '',
+      c.residuals[k] === undefined ? '' : -c.residuals[k],
       p.dropped ?? '',
     ]);
   });
   const fields = [
     'at', 'method', 'finding', 'by', 'due', 'reference', 'environment', 'slope', 'offset', 'slope_unit', 'fit',
-    'largest_residual', `expanded_uncertainty_at_${end}`, 'as_found', 'note', 'target', 'going', 'raw', 'noise', 'residual', 'left_out',
+    'largest_residual', `expanded_uncertainty_at_${end}`, 'as_found', 'note', 'target', 'going', 'raw', 'noise', 'reading_less_reference', 'left_out',
   ]; // prettier-ignore
   return {
     name: `${channel.name} calibrations.csv`,

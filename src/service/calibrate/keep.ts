@@ -7,15 +7,16 @@ import { proofKey } from '$contract/proof';
 import type { Sensor } from '$contract/sensor';
 import { convertUnit, quantityOf } from '$core/units/units';
 import { sentenceText } from '$core/sentence/sentence';
-import { insertCalibration, listSensors } from '$store/entities';
+import { getChannel, insertCalibration, listSensors } from '$store/entities';
 import type { App } from '../app';
-import { BENCH, change, check } from '../setup/change';
+import { check } from '../check';
+import { change } from '../setup/change';
 
 /** The parts of a calibration that its way of making decides; the rest is filled in. */
 export type Made = Pick<Calibration, 'method' | 'slope' | 'offset'> & Partial<Calibration>;
 
 /** A whole record of a calibration of a channel as it is now. */
-export function recordOf(channel: Channel, made: Made, by = BENCH, at = Date.now()): Calibration {
+export function recordOf(channel: Channel, made: Made, by: string, at = Date.now()): Calibration {
   const kind = channelKind(channel.kind);
   const { unit } = commonOf(channel);
   return Calibration.parse({
@@ -33,13 +34,24 @@ export function recordOf(channel: Channel, made: Made, by = BENCH, at = Date.now
   });
 }
 
-/** Puts calibrations in force and keeps them for ever: one change, which undo takes back. @throws `conflict` while a take runs */
+/** Accepting the same once more within this time is a double click. */
+const TWICE_MS = 60_000;
+
+/** Puts calibrations in force and keeps them for ever: one change, which undo takes back. What is in force just so already is not kept
+ *  twice. @returns those that are kept now @throws `conflict` while a take runs */
 export async function keep(
   app: App,
   pairs: { channel: Channel; calibration: Calibration }[],
   says: string,
-  by = BENCH,
-): Promise<void> {
+  by: string,
+): Promise<Calibration[]> {
+  const known = pairs.map(({ channel, calibration }) => {
+    const held = getChannel(app.db, channel.id).calibration;
+    return held && calibration.at - held.at < TWICE_MS && resultOf(held) === resultOf(calibration)
+      ? held
+      : undefined;
+  });
+  if (known.every((c) => c !== undefined)) return known;
   await change(
     app,
     { channels: pairs.map(({ channel, calibration }) => ({ ...channel, calibration })) },
@@ -49,7 +61,16 @@ export async function keep(
     by,
   );
   app.db.transaction(() => pairs.forEach(({ calibration }) => insertCalibration(app.db, calibration)));
+  return pairs.map((p) => p.calibration);
 }
+
+/** What a calibration found, without its number and time. */
+const resultOf = ({ method, slope, offset, unit, points, measured, due }: Calibration) =>
+  JSON.stringify([method, slope, offset, unit, points, measured, due]);
+
+/** A calibration is of the sensor as it is: a tare on its channel is left aside meanwhile and taken off with it. */
+export const tareText = (channel: Channel) =>
+  channel.tare ? ` Its tare of ${channel.tare} ${commonOf(channel).unit} was taken off.` : '';
 
 /** The day on which a calibration of today runs out. */
 export function dueAfter(months: number, from = new Date()): string {

@@ -10,6 +10,7 @@ import {
   listCalibrations,
   listChannels,
   listSensors,
+  undoneCalibrations,
 } from '$store/entities';
 import { jobOf, type App } from '../app';
 import { presentLine } from './bridges';
@@ -91,6 +92,10 @@ export const calibratable = (app: App): Channel[] =>
 export function calibrationPage(app: App, channelId: string) {
   const channel = getChannel(app.db, channelId);
   const history: Calibration[] = listCalibrations(app.db, channelId);
+  const undone = undoneCalibrations(
+    app.db,
+    history.map((c) => c.id),
+  );
   const { unit } = commonOf(channel);
   const sensor = listSensors(app.db).find((s) => s.serial === channel.sensorSerial);
   const budget = budgetOf(channel, sensor);
@@ -99,7 +104,14 @@ export function calibrationPage(app: App, channelId: string) {
     channel,
     channels: calibratable(app),
     history,
-    proof: proofOf(channel, sensor, history[0], today(), expandedAtEnd(channel, budget)),
+    undone: [...undone],
+    proof: proofOf(
+      channel,
+      sensor,
+      history.find((c) => !undone.has(c.id)),
+      today(),
+      expandedAtEnd(channel, budget),
+    ),
     budget,
     present: presentLine(channel),
     linear,

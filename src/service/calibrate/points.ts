@@ -14,8 +14,7 @@ import type { FitForm } from '$core/fit/forms';
 import { uncertaintyAt } from '$core/uncertainty/budget';
 import { getChannel, getLayout, putLayout } from '$store/entities';
 import { jobOf, type App } from '../app';
-import { BENCH } from '../setup/change';
-import { budgetInputs, dueAfter, keep, recordOf, referenceOf } from './keep';
+import { budgetInputs, dueAfter, keep, recordOf, referenceOf, tareText } from './keep';
 
 const MIN_READINGS = 10;
 
@@ -23,7 +22,8 @@ const MIN_READINGS = 10;
  *  mean itself is known to a third of it.
  *  @param tolerance in the channel's unit @throws `bad_input`, `unavailable` when it is not measured or over its range */
 export function steadiness(app: App, channelId: string, tolerance: number, holdS: number): Steadiness {
-  const channel = getChannel(app.db, channelId);
+  // A tare is left aside: what is looked at is the sensor.
+  const channel = { ...getChannel(app.db, channelId), tare: 0 };
   if (!(tolerance > 0)) throw badInput('tolerance', tolerance, 'Give a tolerance above 0.');
   if (!(holdS >= 0.5 && holdS <= 30)) throw badInput('hold', holdS, 'Give 0.5 to 30 s.');
   const state = app.live.state(channelId);
@@ -106,24 +106,26 @@ export const acceptCalibration = async (
   app: App,
   channelId: string,
   accepted: PointsAccepted,
-  by = BENCH,
+  by: string,
 ): Promise<Calibration> => (await acceptPoints(app, [{ channelId, ...accepted }], by))[0];
 
 /** Accepts calibrations of several channels that were measured together: all or none. @throws as acceptCalibration */
 export async function acceptPoints(
   app: App,
   runs: (PointsAccepted & { channelId: string })[],
-  by = BENCH,
+  by: string,
 ): Promise<Calibration[]> {
   const pairs = runs.map(({ channelId, points, form = 'straight line', budget, against, at }) => {
-    const channel = getChannel(app.db, channelId);
-    return { channel, calibration: byPoints(app, channel, points, form, budget, against ?? null, by, at) };
+    const tared = getChannel(app.db, channelId);
+    const channel = { ...tared, tare: 0 };
+    const calibration = byPoints(app, channel, points, form, budget, against ?? null, by, at);
+    return { channel, calibration, tared };
   });
-  const text = ({ channel, calibration: c }: (typeof pairs)[number]) =>
-    `${channel.name} by ${c.points.length} points: slope ${c.slope.toPrecision(6)} ${c.unit}/${c.rawUnit}, offset ${c.offset.toPrecision(5)} ${c.unit}, largest distance ${c.largestResidual.toPrecision(2)} ${c.unit}`;
-  await keep(app, pairs, `Calibrated ${pairs.map(text).join('; ')}.`, by);
+  const text = ({ channel, calibration: c, tared }: (typeof pairs)[number]) =>
+    `${channel.name} by ${c.points.length} points: slope ${c.slope.toPrecision(6)} ${c.unit}/${c.rawUnit}, offset ${c.offset.toPrecision(5)} ${c.unit}, largest distance ${c.largestResidual.toPrecision(2)} ${c.unit}${tareText(tared).replace(/\.$/, '')}`;
+  const kept = await keep(app, pairs, `Calibrated ${pairs.map(text).join('; ')}.`, by);
   for (const { channelId } of runs) keepDraft(app, channelId, null);
-  return pairs.map((p) => p.calibration);
+  return kept;
 }
 
 function byPoints(

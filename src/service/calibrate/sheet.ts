@@ -3,12 +3,13 @@ import { FIT_FORMS } from '$core/fit/forms';
 import { contribution } from '$core/uncertainty/budget';
 import type { Calibration } from '$contract/calibration-record';
 import { canCalibrate, changeSettings, channelKind, commonOf, type Channel } from '$contract/channel';
-import { doubt } from '$contract/plausible';
+import { doubt, siblingsOf } from '$contract/plausible';
 import { checkScale, twoPoints } from '$contract/scale';
 import { z } from 'zod';
 import { getChannel } from '$store/entities';
 import type { App } from '../app';
-import { BENCH, channelsOf, check } from '../setup/change';
+import { check } from '../check';
+import { channelsOf } from '../setup/change';
 import { presentLine } from './bridges';
 import { keep, recordOf } from './keep';
 
@@ -39,7 +40,7 @@ export type SheetEntry = z.input<typeof SheetEntry>;
 
 /** What a certificate makes of a channel, and whether its value is plausible beside its siblings. Nothing is changed.
  *  @throws `bad_input` naming field and reason */
-export function readSheet(app: App, channelId: string, entry: SheetEntry, by = BENCH) {
+export function readSheet(app: App, channelId: string, entry: SheetEntry, by: string) {
   const channel = getChannel(app.db, channelId);
   const sheet = check(SheetEntry, entry);
   const kind = channelKind(channel.kind);
@@ -83,7 +84,8 @@ export function readSheet(app: App, channelId: string, entry: SheetEntry, by = B
     sheet.made ? Date.parse(sheet.made) : Date.now(),
   );
   const next: Channel = { ...base, calibration };
-  return { channel: base, calibration, warning: doubt(next, channelsOf(app)) };
+  const others = channelsOf(app);
+  return { channel: base, calibration, warning: doubt(next, others), siblings: siblingsOf(next, others) };
 }
 
 function lineOf(table: { raw: number; value: number }[]): { slope: number; offset: number } {
@@ -103,7 +105,7 @@ export async function acceptSheet(
   app: App,
   channelId: string,
   entry: SheetEntry,
-  by = BENCH,
+  by: string,
 ): Promise<Calibration> {
   const { channel, calibration, warning } = readSheet(app, channelId, entry, by);
   const what = calibration.applies

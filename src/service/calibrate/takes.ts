@@ -1,5 +1,6 @@
 import { FarrierError, badInput, conflict } from '$core/errors';
 import { compileExpression } from '$core/expression/expression';
+import { endS } from '$core/samples/sampled';
 import { samplesBefore, type Rate } from '$core/time/rate';
 import { channelKind, commonOf, conversionOf, type Channel } from '$contract/channel';
 import { acquiredSignal, compute, computedSignals, type Group, type Signal } from '$engine/signals';
@@ -7,8 +8,7 @@ import { getChannel, listTakes } from '$store/entities';
 import { correctTake, type Correction } from '$store/take/correct';
 import { TakeReader, type StoredSignal } from '$store/take/reader';
 import { jobOf, log, takePath, type App } from '../app';
-import { BENCH } from '../setup/change';
-import { calibrationText, channelThen, forgetTake, openTake } from '../takes';
+import { calibrationText, channelThen, openTake } from '../takes';
 
 /** A take that a channel is in, with how its samples are read. */
 export interface AffectedTake {
@@ -78,7 +78,7 @@ export function correctTakes(
   channelId: string,
   takeIds: string[],
   reason: string,
-  by = BENCH,
+  by: string,
 ): Corrected {
   const why = reason.trim();
   if (why.length < 3)
@@ -103,7 +103,7 @@ export function correctTakes(
         );
       const corrections = correctionsOf(reader, signal, asNow(then, now), outcome);
       correctTake(path, corrections, why, by);
-      forgetTake(id);
+      app.takes.forget(takePath(app, id));
       outcome.takes++;
       log(
         app,
@@ -184,7 +184,7 @@ function computedAnew(
   const groups = new Map<number, Group>();
   const groupOf = (s: StoredSignal): Group => {
     let group = groups.get(s.groupId);
-    const startNs = BigInt(Math.round(s.startS * 1e9));
+    const startNs = BigInt(s.startNs);
     if (!group)
       groups.set(
         s.groupId,
@@ -219,7 +219,7 @@ function computedAnew(
   const computed = order.filter((s) => needed.has(s));
   const length = wanted.length;
   return (function* () {
-    const end = wanted.startS + length / wanted.rateHz;
+    const end = endS(wanted);
     for (let t = 0; t < end + STEP_S; t += STEP_S) {
       const untilNs = BigInt(Math.round((t + STEP_S) * 1e9));
       for (const group of groups.values()) {

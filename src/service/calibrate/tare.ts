@@ -4,7 +4,7 @@ import { valueOf } from '$contract/calibration';
 import { commonOf, roleOf, type Channel } from '$contract/channel';
 import { getChannel } from '$store/entities';
 import type { App } from '../app';
-import { BENCH, change } from '../setup/change';
+import { change } from '../setup/change';
 
 /** Share of the range that may be taken off: more than this is no offset but a fault. */
 const MOST_SHARE = 0.5;
@@ -12,7 +12,7 @@ const SECONDS = 1;
 
 /** Makes these channels read 0 now. @param on false gives the full reading back
  *  @throws `bad_input` for a computed or driven channel, `unavailable` without a reading, `not_allowed` beyond half the range, `conflict` while a take runs */
-export async function tare(app: App, channelIds: string[], on: boolean, by = BENCH): Promise<void> {
+export async function tare(app: App, channelIds: string[], on: boolean, by: string): Promise<void> {
   if (channelIds.length === 0) throw badInput('channels', 'none', 'Choose at least one.');
   const next = channelIds.map((id) => tared(app, getChannel(app.db, id), on));
   const names = next.map((c) => `${c.name} ${on ? `by ${c.tare} ${commonOf(c).unit}` : ''}`.trim());

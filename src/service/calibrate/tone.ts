@@ -8,7 +8,7 @@ import { hearsTones } from '$contract/proof';
 import type { Reading } from '$contract/engine';
 import { getChannel, listCalibrations } from '$store/entities';
 import type { App } from '../app';
-import { BENCH, idle } from '../setup/change';
+import { idle } from '../setup/change';
 import { budgetInputs, dueAfter, keep, recordOf, referenceOf } from './keep';
 
 const SECONDS = 2;
@@ -98,7 +98,7 @@ export async function acceptTone(
   app: App,
   channelId: string,
   budget: Record<string, unknown>,
-  by = BENCH,
+  by: string,
 ): Promise<Calibration> {
   idle(app);
   const measured = lastReadings.get(channelId);

@@ -4,7 +4,7 @@ import { standardUncertainty, uncertaintyAt } from '$core/uncertainty/budget';
 import { commonOf, type Calibration, type Channel } from '$contract/channel';
 import { PAPER } from '$contract/palette';
 import type { Sensor } from '$contract/sensor';
-import { getCalibration, getChannel, listSensors } from '$store/entities';
+import { getCalibration, getChannel, listSensors, undoneCalibrations } from '$store/entities';
 import { jobOf, type App } from '../app';
 import { PAGE, footer, makePdf, stamp } from './document';
 
@@ -40,6 +40,9 @@ export async function certificatePdf(app: App, id: string): Promise<{ name: stri
         ],
         columnGap: 22,
       },
+      ...(undoneCalibrations(app.db, [c.id]).size
+        ? [{ text: 'This calibration was taken back: it is not in force.', bold: true, color: PAPER.red }]
+        : []),
       ...points(c),
       ...budget(c, end),
       ...(overall
@@ -134,14 +137,15 @@ function points(c: Calibration): Content[] {
             head(`Value, ${c.unit}`),
             head('Going'),
             head(`Reading, ${c.rawUnit}`),
-            head(`Distance, ${c.unit}`),
+            head(`Off by, ${c.unit}`),
             { text: '', style: 'head' },
           ],
           ...shown.map((p, k) => [
             cell(String(Number(p.target.toPrecision(6))).replace('-', '−')),
             cell(p.going),
             cell(readingText(p.raw, { digits: 6 })),
-            cell(fixed(c.residuals[k] ?? NaN, decimals)),
+            // Reading less reference; residuals are kept the other way round.
+            cell(fixed(-(c.residuals[k] ?? NaN), decimals)),
             {
               text: p.dropped ? `left out: ${p.dropped}` : p.times > 1 ? `measured ${p.times} times` : '',
               style: 'label',

@@ -1,35 +1,20 @@
-import { readFileSync } from 'node:fs';
-import { createRequire } from 'node:module';
 import { PAPER } from '$contract/palette';
 import pdfmake from 'pdfmake';
-import type { DynamicContent, TDocumentDefinitions } from 'pdfmake/interfaces';
+import type { Content, DynamicContent, TDocumentDefinitions } from 'pdfmake/interfaces';
+import { FONT_FILES, OTHER_LETTERS, withAllLetters } from './letters';
 
 let fontsLoaded = false;
 /** Fonts ship with the program and are embedded. */
 function loadFonts(): void {
   if (fontsLoaded) return;
-  const require = createRequire(import.meta.url);
-  const files: Record<string, string> = {
-    'words.ttf': '@expo-google-fonts/commissioner/400Regular/Commissioner_400Regular.ttf',
-    'words-bold.ttf': '@expo-google-fonts/commissioner/600SemiBold/Commissioner_600SemiBold.ttf',
-    'mono.ttf': '@expo-google-fonts/jetbrains-mono/400Regular/JetBrainsMono_400Regular.ttf',
-  };
-  // The types of pdfmake lack its virtual files.
-  const { virtualfs } = pdfmake as unknown as {
-    virtualfs: { writeFileSync(name: string, data: Buffer): void };
-  };
-  for (const [name, path] of Object.entries(files))
-    virtualfs.writeFileSync(name, readFileSync(require.resolve(path)));
+  const { words, bold, mono, others } = FONT_FILES;
+  // Real files, not virtual ones: texts in drawings open their fonts by themselves, and would fall back to another one.
   pdfmake.setFonts({
-    Words: {
-      normal: 'words.ttf',
-      bold: 'words-bold.ttf',
-      italics: 'words.ttf',
-      bolditalics: 'words-bold.ttf',
-    },
-    Mono: { normal: 'mono.ttf', bold: 'mono.ttf', italics: 'mono.ttf', bolditalics: 'mono.ttf' },
+    Words: { normal: words, bold, italics: words, bolditalics: bold },
+    Mono: { normal: mono, bold: mono, italics: mono, bolditalics: mono },
+    [OTHER_LETTERS]: { normal: others, bold: others, italics: others, bolditalics: others },
   });
-  pdfmake.setLocalAccessPolicy(() => false);
+  pdfmake.setLocalAccessPolicy((path) => Object.values(FONT_FILES).includes(path));
   pdfmake.setUrlAccessPolicy(() => false);
   fontsLoaded = true;
 }
@@ -65,5 +50,15 @@ export const footer =
 /** Sets a paper with the fonts that ship with the program. */
 export function makePdf(definition: TDocumentDefinitions): Promise<Buffer> {
   loadFonts();
-  return pdfmake.createPdf(definition).getBuffer();
+  const letters = (content: unknown) => withAllLetters(content, PAGE.styles) as Content;
+  const { header } = definition;
+  return pdfmake
+    .createPdf({
+      ...definition,
+      content: letters(definition.content),
+      ...(typeof header === 'function' && {
+        header: (...page: Parameters<DynamicContent>) => letters(header(...page)),
+      }),
+    })
+    .getBuffer();
 }

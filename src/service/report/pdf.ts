@@ -1,19 +1,25 @@
 import { clockText, readingText } from '$core/readings';
-import type { ResultTable } from '$core/studies/study';
-import { PAPER } from '$contract/palette';
+import type { Figure } from '$core/figures/figure';
+import { paintFigure, paintStack } from '$core/figures/paper';
+import { rowsOf, type Table } from '$core/figures/table';
+import { rateText } from '$core/samples/sampled';
+import { resultTables, type StudyResult } from '$core/studies/study';
+import { PAPER, PAPER_INK } from '$contract/palette';
 import type { TakeView } from '$contract/take';
 import type { StudyView } from '$contract/study';
 import type { Content, ContentTable, TDocumentDefinitions } from 'pdfmake/interfaces';
 import { PAGE, footer, makePdf, stamp } from './document';
-import { lineFigure, stripChart, type Strip } from './figures';
 
 const WIDTH = 499; // A4 less the margins, points
 const MAX_ROWS = 24;
+/** Height of a figure, points. */
+const FIGURE = 190;
 
 export interface ReportContent {
   take: TakeView;
-  strips: Strip[];
-  studies: StudyView[];
+  /** Of the channels, over the whole take. */
+  strips: Figure[];
+  studies: { view: StudyView; result: StudyResult | null }[];
   generated: Date;
 }
 
@@ -46,7 +52,16 @@ export async function reportPdf({ take, strips, studies, generated }: ReportCont
       { text: 'How it was recorded', style: 'heading' },
       { text: head.planText, style: 'sentence' },
       { text: 'What was recorded', style: 'heading' },
-      { svg: stripChart(strips, 0, take.durationS, take.notes, WIDTH), width: WIDTH },
+      {
+        svg: paintStack(
+          strips,
+          PAPER_INK,
+          { width: WIDTH },
+          [0, take.durationS],
+          take.notes.map((n) => n.atS),
+        ),
+        width: WIDTH,
+      },
       notesList(take),
       ...studies.flatMap(studyContent),
       { text: 'Where the numbers come from', style: 'heading' },
@@ -95,15 +110,17 @@ function notesList({ notes }: TakeView): Content {
   };
 }
 
-function studyContent(study: StudyView): Content[] {
-  if (study.state !== 'done' || !study.result) return [];
-  const figures = study.result.figures.map((figure): Content => ({
-    svg: lineFigure(figure, WIDTH),
+function studyContent({ view: study, result }: ReportContent['studies'][number]): Content[] {
+  if (study.state !== 'done' || !result) return [];
+  const figures = result.figures.map((figure): Content => ({
+    svg: paintFigure(figure, PAPER_INK, { width: WIDTH, height: FIGURE }),
     width: WIDTH,
     margin: [0, 2, 0, 6],
   }));
   // Tables with a row for each line of a spectrum are for export.
-  const tables = study.result.tables.filter((t) => t.rows.length <= MAX_ROWS).map(resultTable);
+  const tables = resultTables(result)
+    .filter((t) => t.length <= MAX_ROWS)
+    .map(resultTable);
   const [first, ...rest] = [...figures, ...tables];
   const head: Content[] = [
     { text: study.name, style: 'heading' },
@@ -116,13 +133,13 @@ function studyContent(study: StudyView): Content[] {
   return [{ stack: first ? [...head, first] : head, unbreakable: true }, ...rest];
 }
 
-function resultTable(table: ResultTable): Content {
+function resultTable(table: Table): Content {
   const head = table.columns.map((c): Content => ({
     text: c.unit ? `${c.label}, ${c.unit}` : c.label,
     style: 'head',
     alignment: c.numeric ? 'right' : 'left',
   }));
-  const rows = table.rows.map((row) =>
+  const rows = rowsOf(table).map((row) =>
     row.map((cell, k): Content => {
       const { numeric } = table.columns[k];
       if (!numeric) return { text: String(cell ?? '–'), fontSize: 8, noWrap: k > 0 };
@@ -166,7 +183,10 @@ function channelTable({ signals }: TakeView): Content {
           style: 'head',
         })),
         ...signals.map((s): Content[] => [
-          { text: [{ text: s.name, bold: true }, `\n${s.unit}, ${s.rateHz} S/s`], fontSize: 8 },
+          {
+            text: [{ text: s.name, bold: true }, `\n${s.unit}, ${rateText(s)} S/s`],
+            fontSize: 8,
+          },
           { text: s.sentence, fontSize: 8 },
           { text: s.calibration, fontSize: 8 },
         ]),

@@ -1,9 +1,10 @@
 import { badInput } from '$core/errors';
+import type { Figure } from '$core/figures/figure';
+import type { StudyResult } from '$core/studies/study';
 import { usualStrips } from '$contract/take';
 import { log, type App } from '../app';
-import { viewStudies } from '../studies';
+import { viewStudies } from '../study/studies';
 import { takeWindow, viewTake } from '../takes';
-import type { Strip } from './figures';
 import { reportPdf } from './pdf';
 
 const MAX_STRIPS = 6;
@@ -11,28 +12,39 @@ const BUCKETS = 700;
 
 /** What of a take goes into its report. */
 export interface ReportChoice {
-  /** Channels drawn as strips, up to six; none named takes the first measured ones. */
-  signals: number[];
+  /** Channels drawn as strips, up to six; null takes the first measured ones. */
+  signals: number[] | null;
   /** Studies taken along; none named takes all of this take. */
   studies: string[];
 }
 
 /** Strips of a take for paper. @throws `bad_input` for more than six */
-export function reportStrips(app: App, takeId: string, signals: number[]): Strip[] {
+export function reportStrips(app: App, takeId: string, signals: number[] | null): Figure[] {
+  if (signals?.length === 0) return [];
   const take = viewTake(app, takeId);
-  if (signals.length > MAX_STRIPS)
+  if (signals && signals.length > MAX_STRIPS)
     throw badInput('strips', signals.length, `A page carries up to ${MAX_STRIPS}: choose fewer.`);
-  const chosen = signals.length ? signals : usualStrips(take.signals).map((s) => s.id);
+  const chosen = signals ?? usualStrips(take.signals).map((s) => s.id);
   return takeWindow(app, takeId, chosen, 0, take.durationS, BUCKETS).map((part) => {
     const signal = take.signals.find((s) => s.id === part.signal)!;
+    const { name, unit, colour } = signal;
     return {
-      name: signal.name,
-      unit: signal.unit,
-      colour: signal.colour,
-      fromS: part.fromS,
-      stepS: part.stepS,
-      min: part.min,
-      max: part.max,
+      title: name,
+      x: { label: 'Time', unit: 's', scale: 'time' },
+      y: { label: name, unit, scale: 'linear' },
+      marks: [
+        {
+          mark: 'band',
+          name,
+          unit,
+          colour,
+          solid: true,
+          // Extremes stand in the middle of their time.
+          x: { from: part.fromS + part.stepS / 2, step: part.stepS, length: part.min.length },
+          low: part.min,
+          high: part.max,
+        },
+      ],
     };
   });
 }
@@ -50,7 +62,10 @@ export async function makeReport(
   const pdf = await reportPdf({
     take,
     strips: reportStrips(app, takeId, choice.signals),
-    studies,
+    studies: studies.map((view) => ({
+      view,
+      result: view.resultId ? app.results.get<StudyResult>(view.resultId) : null,
+    })),
     generated: new Date(),
   });
   log(app, 'report', `Report of ${take.head.name} made, ${Math.round(pdf.length / 1024)} kB.`, { takeId });

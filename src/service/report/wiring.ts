@@ -1,6 +1,6 @@
 import type { Content, TDocumentDefinitions } from 'pdfmake/interfaces';
 import { notFound } from '$core/errors';
-import { channelKind, roleOf, type Channel } from '$contract/channel';
+import { channelKind, roleOf, wiresOf, type Channel } from '$contract/channel';
 import { PAPER } from '$contract/palette';
 import { unitDrawing, type DrawnTerminal } from '$contract/terminal-drawing';
 import type { UnitDescription } from '$contract/unit';
@@ -56,7 +56,7 @@ export async function wiringPdf(app: App, serial: string): Promise<{ name: strin
             },
           ]
         : []),
-      list(channels),
+      list(channels, description),
       ...(channels.some((c) => channelKind(c.kind).powerFirst)
         ? [
             {
@@ -71,7 +71,8 @@ export async function wiringPdf(app: App, serial: string): Promise<{ name: strin
   return { name: `wiring ${serial}.pdf`, pdf: await makePdf(definition) };
 }
 
-function list(channels: Channel[]): Content {
+function list(channels: Channel[], unit: UnitDescription): Content {
+  const contacts = new Map(unit.modules.flatMap((m) => m.terminals.map((t) => [t.id, t.contacts] as const)));
   const head = ['Terminal', 'Channel', 'Sensor', 'Wires'].map((text) => ({ text, style: 'head' }));
   const small = channels.length > 24 ? 6.5 : 8;
   const rows = [...channels]
@@ -82,8 +83,7 @@ function list(channels: Channel[]): Content {
         { text: c.wire!.terminal, style: 'cell' },
         c.name,
         `${kind.title(c.settings)}${c.sensorSerial ? `, ${c.sensorSerial}` : ''}`,
-        `${kind.powerFirst ? '! ' : ''}${kind
-          .wires(c.settings)
+        `${kind.powerFirst ? '! ' : ''}${wiresOf(c, contacts.get(c.wire!.terminal))
           .map((w) => `${w.terminal} ${w.to}`)
           .join(' · ')}`,
       ];

@@ -1,17 +1,19 @@
 import { join } from 'node:path';
-import { badInput, conflict, notFound } from '$core/errors';
+import { isDeepStrictEqual } from 'node:util';
+import { conflict, notFound } from '$core/errors';
 import type { Names } from '$core/sentence/sentence';
 import { commonOf, readChannel, type Channel } from '$contract/channel';
 import type { KnownUnit } from '$contract/engine';
 import { Plan } from '$contract/plan';
 import { Rule, ruleText } from '$contract/rule';
 import type { Scale } from '$contract/scale';
+import { boardChange, withChange, type Board } from '$contract/board';
+import { deleteBoard, listBoards, putBoard } from '$store/boards';
 import * as store from '$store/entities';
-import type { z } from 'zod';
 import { jobOf, log, takePath, type App } from '../app';
-
-/** Who works here; accounts are not part of this program yet. */
-export const BENCH = 'bench';
+import { followStudy, restoreStudy } from '../study/studies';
+import { checkMeaning } from './edits';
+import { followUnits } from './follow-units';
 
 /** A change of the set-up: what is put and what is dropped. Its opposite is a patch again, so undo is the same thing. */
 export interface SetupPatch {
@@ -19,10 +21,20 @@ export interface SetupPatch {
   scales?: Scale[];
   channels?: Channel[];
   rules?: { id: string; rule: Rule }[];
-  plan?: store.NamedPlan;
+  plans?: store.NamedPlan[];
+  boards?: Board[];
   /** Ids of channels in their new order. */
   order?: string[];
-  drop?: { units?: string[]; scales?: string[]; channels?: string[]; rules?: string[]; plans?: string[] };
+  /** Ids of rules in their new order, in which they act. */
+  ruleOrder?: string[];
+  drop?: {
+    units?: string[];
+    scales?: string[];
+    channels?: string[];
+    rules?: string[];
+    plans?: string[];
+    boards?: string[];
+  };
 }
 
 export function namesOf(channels: Channel[]): Names {
@@ -40,10 +52,13 @@ export async function pushSetup(app: App): Promise<void> {
   await app.engine.command({
     do: 'configure',
     setup: {
-      units: store.listUnits(app.db).map((unit) => ({ ...unit, path: recordingPath(app, unit) })),
+      units: store
+        .listUnits(app.db)
+        .map((unit) => app.leftOut.mark({ ...unit, path: recordingPath(app, unit) })),
       channels,
       rules: store
         .listRules(app.db, job.id)
+        .filter(({ rule }) => !rule.off)
         .map(({ id, rule }) => ({ id, rule, says: ruleText(rule, names) })),
     },
   });
@@ -53,7 +68,7 @@ export async function pushSetup(app: App): Promise<void> {
 export const uploadPath = (app: App, name: string) => join(app.folder, 'files', name.replace(/[^\w.-]/g, ''));
 
 /** The file that a unit plays, if it plays one: “take:ID” or “file:NAME”. */
-function recordingPath(app: App, unit: KnownUnit): string | undefined {
+export function recordingPath(app: App, unit: KnownUnit): string | undefined {
   const source = String(unit.config.settings.source ?? '');
   if (source.startsWith('take:')) return takePath(app, source.slice(5));
   return source.startsWith('file:') ? uploadPath(app, source.slice(5)) : undefined;
@@ -82,38 +97,46 @@ function opposite(app: App, patch: SetupPatch): SetupPatch {
     };
   };
   const channelsNow = store.listChannels(app.db, jobId);
+  const rulesNow = store.listRules(app.db, jobId);
   const units = side(store.listUnits(app.db), (u) => u.serial, patch.units, patch.drop?.units);
   const scales = side(store.listScales(app.db, jobId), (s) => s.id, patch.scales, patch.drop?.scales);
   const channels = side(channelsNow, (c) => c.id, patch.channels, patch.drop?.channels);
-  const rules = side(store.listRules(app.db, jobId), (r) => r.id, patch.rules, patch.drop?.rules);
-  const plans = side(
-    store.listPlans(app.db, jobId),
-    (p) => p.id,
-    patch.plan && [patch.plan],
-    patch.drop?.plans,
-  );
+  const rules = side(rulesNow, (r) => r.id, patch.rules, patch.drop?.rules);
+  const plans = side(store.listPlans(app.db, jobId), (p) => p.id, patch.plans, patch.drop?.plans);
+  const boards = side(listBoards(app.db, jobId), (b) => b.id, patch.boards, patch.drop?.boards);
+  const rulesReorder = patch.ruleOrder !== undefined || (patch.drop?.rules?.length ?? 0) > 0;
   const reorders = patch.order !== undefined || (patch.drop?.channels?.length ?? 0) > 0;
   return {
     units: units.put,
     scales: scales.put,
     channels: channels.put,
     rules: rules.put,
-    ...(plans.put.length > 0 && { plan: plans.put[0] }),
+    plans: plans.put,
+    boards: boards.put,
     ...(reorders && { order: channelsNow.map((c) => c.id) }),
+    ...(rulesReorder && { ruleOrder: rulesNow.map((r) => r.id) }),
     drop: {
       units: units.drop,
       scales: scales.drop,
       channels: channels.drop,
       rules: rules.drop,
       plans: plans.drop,
+      boards: boards.drop,
     },
   };
 }
 
-/** Puts a patch into the database. @throws `conflict` when two channels would have one name */
+/** A patch as revisions of earlier versions hold it: they knew one plan. */
+const readPatch = ({ plan, ...patch }: SetupPatch & { plan?: store.NamedPlan }): SetupPatch =>
+  plan ? { ...patch, plans: [...(patch.plans ?? []), plan] } : patch;
+
+/** Puts a patch into the database. @throws `conflict` when two channels would have one name, `bad_input` for one whose scale or
+ *  calibration measures something else than its unit */
 function put(app: App, patch: SetupPatch): void {
   const jobId = jobOf(app).id;
   const { drop = {} } = patch;
+  patch.channels?.forEach((c) => checkMeaning(readChannel(c)));
+  drop.boards?.forEach((id) => deleteBoard(app.db, id));
   drop.channels?.forEach((id) => store.deleteChannel(app.db, id));
   drop.rules?.forEach((id) => store.deleteRule(app.db, id));
   drop.plans?.forEach((id) => store.deletePlan(app.db, id));
@@ -123,8 +146,10 @@ function put(app: App, patch: SetupPatch): void {
   patch.scales?.forEach((scale) => store.putScale(app.db, jobId, scale));
   store.putChannels(app.db, jobId, patch.channels?.map(readChannel) ?? []);
   patch.rules?.forEach(({ id, rule }) => store.putRule(app.db, jobId, id, Rule.parse(rule)));
-  if (patch.plan) store.putPlan(app.db, jobId, { ...patch.plan, plan: Plan.parse(patch.plan.plan) });
+  patch.plans?.forEach((named) => store.putPlan(app.db, jobId, { ...named, plan: Plan.parse(named.plan) }));
+  patch.boards?.forEach((board) => putBoard(app.db, jobId, board));
   if (patch.order) store.orderChannels(app.db, patch.order);
+  if (patch.ruleOrder) store.orderRules(app.db, patch.ruleOrder);
 }
 
 /** Makes a change of the set-up whole: database, engine, revision, logbook; or not at all.
@@ -136,13 +161,15 @@ export async function change(
   kind: string,
   subject: string,
   says: string,
-  by = BENCH,
+  by: string,
 ): Promise<void> {
-  const before = opposite(app, patch);
-  if (unchanged(before, patch)) return;
-  idle(app);
+  const whole = withFollowers(app, patch);
+  const before = opposite(app, whole);
+  if (unchanged(before, whole)) return;
+  const besides = isBesides(app, whole);
+  if (!besides) idle(app);
   app.db.transaction(() => {
-    put(app, patch);
+    put(app, whole);
     store.insertRevision(app.db, {
       at: Date.now(),
       by,
@@ -151,70 +178,152 @@ export async function change(
       subject,
       says,
       before,
-      after: patch,
+      after: whole,
     });
   });
   log(app, kind, says, { by });
-  if (reachesEngine(patch)) await pushSetup(app);
+  if (!besides && reachesEngine(whole)) await pushSetup(app);
+}
+
+/** What is written elsewhere in channels' units, as it stands. */
+export const writtenElsewhere = (app: App) => {
+  const jobId = jobOf(app).id;
+  return {
+    rules: store.listRules(app.db, jobId),
+    plans: store.listPlans(app.db, jobId),
+    boards: listBoards(app.db, jobId),
+  };
+};
+
+/** A patch with what follows from it: whoever gives a channel another unit (by hand, from a sheet, a chip or a file), rules, plans and
+ *  boards are converted along. What the patch itself puts was written for the new unit. */
+function withFollowers(app: App, patch: SetupPatch): SetupPatch {
+  if (!patch.channels?.length) return patch;
+  const now = channelsOf(app);
+  const put = new Map(patch.channels.map((c) => [c.id, c]));
+  const elsewhere = writtenElsewhere(app);
+  const left = <T extends { id: string }>(all: T[], own: T[] = [], drop: string[] = []) =>
+    all.filter((t) => !own.some((o) => o.id === t.id) && !drop.includes(t.id));
+  const { patch: more } = followUnits(
+    now,
+    now.map((c) => put.get(c.id) ?? c),
+    {
+      rules: left(elsewhere.rules, patch.rules, patch.drop?.rules),
+      plans: left(elsewhere.plans, patch.plans, patch.drop?.plans),
+      boards: left(elsewhere.boards, patch.boards, patch.drop?.boards),
+    },
+  );
+  const both = <T>(a: T[] = [], b: T[] = []) => [...a, ...b];
+  return {
+    ...patch,
+    rules: both(patch.rules, more.rules),
+    plans: both(patch.plans, more.plans),
+    boards: both(patch.boards, more.boards),
+  };
+}
+
+/** What can be changed while a take runs: boards, plans (a take has its own copy of the one it was armed by), and rules that are switched
+ *  off before and after. */
+function isBesides(app: App, patch: SetupPatch): boolean {
+  const { boards, plans, rules, drop = {}, ...rest } = patch;
+  void boards;
+  void plans;
+  if (Object.values(rest).some((part) => (part as unknown[] | undefined)?.length)) return false;
+  if ([drop.units, drop.scales, drop.channels].some((part) => part?.length)) return false;
+  const now = new Map(store.listRules(app.db, jobOf(app).id).map((r) => [r.id, r.rule]));
+  const off = (id: string) => now.get(id)?.off ?? true;
+  return (rules ?? []).every((r) => r.rule.off && off(r.id)) && (drop.rules ?? []).every(off);
 }
 
 /** A plan alone does not touch what is measured: filters and counts go on. */
-const reachesEngine = ({ units, scales, channels, rules, order, drop = {} }: SetupPatch) =>
-  [units, scales, channels, rules, order, drop.units, drop.channels, drop.rules, drop.scales].some(Boolean);
+const reachesEngine = ({ units, scales, channels, rules, order, ruleOrder, drop = {} }: SetupPatch) =>
+  [units, scales, channels, rules, order, ruleOrder, drop.units, drop.channels, drop.rules, drop.scales].some(
+    (part) => part && part.length > 0,
+  );
 
-const filled = (patch: SetupPatch) =>
-  JSON.stringify(patch, (_, v: unknown) =>
-    (Array.isArray(v) && v.length === 0) ||
-    (v && typeof v === 'object' && !Array.isArray(v) && Object.keys(v).length === 0)
-      ? undefined
-      : v,
+/** A patch as it is kept, without what is empty. */
+const filled = (patch: SetupPatch): unknown =>
+  JSON.parse(
+    JSON.stringify(patch, (_, v: unknown) =>
+      (Array.isArray(v) && v.length === 0) ||
+      (v && typeof v === 'object' && !Array.isArray(v) && Object.keys(v).length === 0)
+        ? undefined
+        : v,
+    ) ?? 'null',
   );
 const unchanged = (before: SetupPatch, after: SetupPatch) =>
-  filled({ ...before, drop: undefined }) === filled({ ...after, drop: undefined }) &&
-  filled({ drop: before.drop }) === filled({ drop: after.drop });
+  isDeepStrictEqual(filled({ ...before, drop: undefined }), filled({ ...after, drop: undefined })) &&
+  isDeepStrictEqual(filled({ drop: before.drop }), filled({ drop: after.drop }));
 
 /** Takes the last change back. @throws `not_found` when there is none */
-export async function undo(app: App): Promise<string> {
+export async function undo(app: App, by: string): Promise<string> {
   const last = store.lastDone(app.db, jobOf(app).id);
   if (!last) throw notFound('change to undo', 'in this job');
-  return again(app, [last], true);
+  return again(app, [last], true, by);
 }
 
 /** Makes the change again that was undone last. @throws `not_found` when there is none */
-export async function redo(app: App): Promise<string> {
+export async function redo(app: App, by: string): Promise<string> {
   const first = store.firstUndone(app.db, jobOf(app).id);
   if (!first) throw notFound('change to redo', 'in this job');
-  return again(app, [first], false);
+  return again(app, [first], false, by);
 }
 
 /** Takes back all changes after a revision; redo makes them again, one by one. @throws `not_found` */
-export async function goBackTo(app: App, revision: number): Promise<string> {
+export async function goBackTo(app: App, revision: number, by: string): Promise<string> {
   const later = store.listRevisions(app.db, jobOf(app).id, 100_000).filter((r) => r.id > revision);
   if (later.length === 0) throw notFound('later change', String(revision));
-  return again(app, later, true);
+  return again(app, later, true, by);
 }
 
-async function again(app: App, revisions: store.Revision[], undone: boolean): Promise<string> {
-  idle(app);
+async function again(app: App, revisions: store.Revision[], undone: boolean, by: string): Promise<string> {
+  // Whatever does not concern what is measured is taken back while a take runs, too, and does not reach the engine.
+  const patches = revisions.map((r) => patchOf(r, undone));
+  const measured = patches.some((patch) => patch === null || !isBesides(app, patch));
+  if (measured) idle(app);
   app.db.transaction(() => {
     for (const revision of revisions) {
-      restore(app, revision, undone ? revision.before : revision.after);
+      const [to, from] = undone ? [revision.before, revision.after] : [revision.after, revision.before];
+      restore(app, revision, to, from);
       store.markUndone(app.db, revision.id, undone);
     }
   });
   const [{ says: last }] = revisions;
   const says = `${undone ? 'Undone' : 'Done again'}: ${revisions.length > 1 ? `${revisions.length} changes, the first: ${revisions[revisions.length - 1].says}` : last}`;
-  log(app, 'setup', says, { by: BENCH });
-  await pushSetup(app);
+  log(app, 'setup', says, { by });
+  for (const { kind, subject } of revisions) if (kind === 'study') void followStudy(app, subject, by);
+  if (measured && patches.some((patch) => patch === null || reachesEngine(patch))) await pushSetup(app);
   return says;
 }
 
+/** What undoing a revision, or doing it again, puts into the set-up: nothing for a study; null for revisions of earlier versions, which may be
+ *  anything. */
+function patchOf({ kind, before, after }: store.Revision, undone: boolean): SetupPatch | null {
+  if (kind === 'study') return {};
+  if (kind !== 'setup') return null;
+  return readPatch((undone ? before : after) as SetupPatch);
+}
+
+/** A board is arranged without revisions: of one that a revision changed, only what that changed goes to and fro. */
+function boardsBetween(app: App, to: SetupPatch, from: SetupPatch): SetupPatch {
+  const now = new Map(listBoards(app.db, jobOf(app).id).map((b) => [b.id, b]));
+  const boards = to.boards?.map((board) => {
+    const [present, former] = [now.get(board.id), from.boards?.find((b) => b.id === board.id)];
+    if (!present || !former) return board;
+    return {
+      ...present,
+      views: withChange(present.views, boardChange(former.views, board.views) ?? {}),
+    };
+  });
+  return { ...to, boards };
+}
+
 /** Puts what a revision is about into a state: its content, or null for “not there”. */
-function restore(app: App, { kind, subject }: store.Revision, content: unknown): void {
+function restore(app: App, { kind, subject }: store.Revision, content: unknown, from: unknown): void {
   const jobId = jobOf(app).id;
   switch (kind) {
     case 'setup':
-      return put(app, content as SetupPatch);
+      return put(app, readPatch(boardsBetween(app, content as SetupPatch, from as SetupPatch)));
     case 'channel':
       return content
         ? store.putChannel(app.db, jobId, readChannel(content))
@@ -226,7 +335,7 @@ function restore(app: App, { kind, subject }: store.Revision, content: unknown):
         ? store.putRule(app.db, jobId, subject, Rule.parse(content))
         : store.deleteRule(app.db, subject);
     case 'study':
-      return content ? store.putStudy(app.db, content as store.StudyRow) : store.deleteStudy(app.db, subject);
+      return restoreStudy(app, subject, content);
   }
 }
 
@@ -236,12 +345,4 @@ export function history(app: App, sinceTake?: string) {
   return store
     .listRevisions(app.db, jobOf(app).id, 500, since)
     .map(({ id, at, by, subject, says }) => ({ id, at, by, subject, says }));
-}
-
-/** A value by its schema. @throws `bad_input` with the field, the value and the rule it breaks */
-export function check<S extends z.ZodType>(schema: S, value: unknown): z.infer<S> {
-  const parsed = schema.safeParse(value, { reportInput: true });
-  if (parsed.success) return parsed.data;
-  const issue = parsed.error.issues[0];
-  throw badInput(issue.path.join('.') || 'input', issue.input, issue.message);
 }

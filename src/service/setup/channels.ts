@@ -1,130 +1,67 @@
 import { randomUUID } from 'node:crypto';
-import { asFarrierError, badInput, conflict, notFound, type FarrierError } from '$core/errors';
+import { asFarrierError, badInput, conflict, notFound } from '$core/errors';
 import { compileExpression } from '$core/expression/expression';
 import { sentenceText } from '$core/sentence/sentence';
-import { unitConversion } from '$core/units/units';
-import { cellText, columnOf, readCell, type CellChange, type Comma } from '$contract/columns';
-import {
-  Channel as ChannelSchema,
-  changeSettings,
-  channelKind,
-  checkSettings,
-  commonOf,
-  roleOf,
-  type Channel,
-} from '$contract/channel';
+import { readUnit } from '$core/units/units';
+import { cellText, columnOf, readCell, type Comma } from '$contract/columns';
+import { channelKind, checkSettings, commonOf, roleOf, type Channel } from '$contract/channel';
 import { findUnitKind } from '$contract/units/kinds';
 import * as store from '$store/entities';
 import { jobOf, type App } from '../app';
-import { BENCH, change, channelsOf, namesOf } from './change';
-import { checkFormula, followNames, userOf } from './formulas';
+import { checkOrder } from '../check';
+import { change, channelsOf, namesOf, writtenElsewhere } from './change';
+import {
+  checkChannel,
+  checkMeaning,
+  checkWire,
+  makeEdits,
+  readName,
+  type ChannelChange,
+  type EditWorld,
+} from './edits';
+import { followUnits, type Followed } from './follow-units';
+import { checkFormula, userOf } from './formulas';
+import { usesOf, type Use } from './uses';
 
-/** What can be changed of a channel at once. */
-export interface ChannelChange extends CellChange {
-  colour?: number;
-  wire?: Channel['wire'];
-}
+export const worldOf = (app: App): EditWorld => ({
+  channels: channelsOf(app),
+  scales: store.listScales(app.db, jobOf(app).id),
+  units: app.live.status.units,
+});
 
-function checkChannel(channel: unknown): Channel {
-  const parsed = ChannelSchema.safeParse(channel, { reportInput: true });
-  if (parsed.success) return parsed.data;
-  const issue = parsed.error.issues[0];
-  throw badInput(String(issue.path[0] ?? 'channel'), issue.input, issue.message);
-}
-
-/** A channel with a change made, checked for itself and against the others.
- *  @param others all channels of the job, as they will be @throws `bad_input`, `conflict` with field and reason */
-function changed(app: App, before: Channel, edit: ChannelChange, others: Channel[]): Channel {
-  const { terminal, settings, scale, ...plain } = edit;
-  const kind = channelKind(before.kind);
-  let wire = plain.wire === undefined ? before.wire : plain.wire;
-  if (terminal !== undefined && wire) wire = { ...wire, terminal };
-  if (wire && JSON.stringify(wire) !== JSON.stringify(before.wire)) checkWire(app, wire, before, others);
-  const after = checkChannel({
-    ...before,
-    ...plain,
-    wire,
-    scale: scale === undefined ? before.scale : scaleOf(app, before, scale),
-    settings: settings ? changeSettings(kind, before.settings, settings) : before.settings,
-  });
-  if (after.tare && commonOf(after).unit !== commonOf(before).unit) after.tare = tareIn(before, after);
-  if (after.name !== before.name && others.some((c) => c.id !== before.id && c.name === after.name))
-    throw conflict('name', `There is a channel “${after.name}” already.`, 'Give it another name.');
-  if (after.kind === 'computed') checkFormula(after, others);
-  return after;
-}
-
-/** A tare is a distance: it scales with the unit, without the offset of a temperature scale. */
-function tareIn(before: Channel, after: Channel): number {
-  const { factor } = unitConversion(commonOf(before).unit, commonOf(after).unit);
-  return Number((before.tare * factor).toPrecision(9));
-}
-
-function scaleOf(app: App, channel: Channel, name: string) {
-  if (name === '') return null;
-  const scales = store.listScales(app.db, jobOf(app).id);
-  const found = scales.find((s) => s.id === name || s.name.toLowerCase() === name.toLowerCase());
-  if (!found)
-    throw badInput(
-      'scale',
-      name,
-      scales.length ? `There are: ${scales.map((s) => s.name).join(', ')}.` : 'Make the scale first.',
-    );
-  const kind = channelKind(channel.kind);
-  if (!kind.linear || kind.lawUnit !== null)
-    throw badInput(
-      'scale',
-      found.name,
-      `A ${channel.kind} has its own law; scales are for voltages, currents, ratios and numbers.`,
-    );
-  return found;
-}
-
-/** @throws `conflict` when the terminal is taken or does not accept the channel's kind */
-function checkWire(app: App, wire: NonNullable<Channel['wire']>, channel: Channel, others: Channel[]): void {
-  const taken = others.find(
-    (c) => c.id !== channel.id && c.wire?.unit === wire.unit && c.wire.terminal === wire.terminal,
-  );
-  if (taken && channelKind(taken.kind).accepts.join() === channelKind(channel.kind).accepts.join())
-    throw conflict('terminal', `“${taken.name}” is wired to ${wire.terminal}.`, 'Choose a free terminal.');
-  const unit = app.live.status.units.find((u) => u.description.serial === wire.unit)?.description;
-  if (!unit) return; // not found now: it is checked by the engine when it is
-  const at = unit.modules.flatMap((m) => m.terminals).find((t) => t.id === wire.terminal);
-  if (!at) throw badInput('terminal', wire.terminal, `${unit.name} has no such terminal.`);
-  const { accepts } = channelKind(channel.kind);
-  if (!accepts.includes(at.kind))
-    throw badInput(
-      'terminal',
-      wire.terminal,
-      `It takes ${at.kind}, not a ${channel.kind}: choose one for ${accepts.join(' or ')}.`,
-    );
-}
-
-/** Makes edits of several channels as one change: all or nothing. New names are followed by formulas.
+/** Makes edits of several channels as one change: all or nothing. Formulas, rules, plans and boards follow new names and units.
  *  @throws `bad_input`, `conflict` naming the channel */
 export async function editChannels(
   app: App,
   edits: { id: string; edit: ChannelChange }[],
-  by = BENCH,
+  by: string,
   says?: string,
 ): Promise<Channel[]> {
-  const channels = channelsOf(app);
-  const next = new Map(channels.map((c) => [c.id, c]));
-  const done: Channel[] = [];
-  for (const { id, edit } of edits) {
-    const before = next.get(id);
-    if (!before) throw notFound('channel', id);
-    const after = changed(app, before, edit, [...next.values()]);
-    next.set(id, after);
-    if (after.name !== before.name)
-      for (const user of followNames([...next.values()], new Map([[before.name, after.name]])))
-        next.set(user.id, user);
-    done.push(after);
-  }
-  for (const c of next.values()) if (c.kind === 'computed') recheck(c, [...next.values()], done);
-  const touched = channels.flatMap((c) => (next.get(c.id) === c ? [] : [next.get(c.id)!]));
-  if (touched.length === 0) return done;
-  const single = edits.length === 1 ? done[0] : null;
+  const world = worldOf(app);
+  for (const { id } of edits) if (!world.channels.some((c) => c.id === id)) throw notFound('channel', id);
+  const { channels, refused } = makeEdits(
+    world,
+    edits.map(({ id, edit }) => ({ id, unit: edit.settings?.unit !== undefined, read: () => edit })),
+  );
+  for (const fault of refused.values()) throw fault;
+  await putEdited(app, world.channels, channels, new Set(edits.map((e) => e.id)), by, says);
+  const byId = new Map(channels.map((c) => [c.id, c]));
+  return edits.map(({ id }) => byId.get(id)!);
+}
+
+/** Writes channels as they were edited. */
+export async function putEdited(
+  app: App,
+  before: Channel[],
+  after: Channel[],
+  edited: ReadonlySet<string>,
+  by: string,
+  says?: string,
+): Promise<void> {
+  const touched = after.filter((c, k) => c !== before[k]);
+  if (touched.length === 0) return;
+  const own = touched.filter((c) => edited.has(c.id));
+  const single = own.length === 1 ? own[0] : null;
   await change(
     app,
     { channels: touched },
@@ -132,34 +69,18 @@ export async function editChannels(
     single?.id ?? '',
     says ??
       (single
-        ? `${single.name}: ${sentenceText(channelKind(single.kind).sentence, single.settings, namesOf([...next.values()]))}`
-        : `Changed ${done.length} channels: ${done
+        ? `${single.name}: ${sentenceText(channelKind(single.kind).sentence, single.settings, namesOf(after))}`
+        : `Changed ${own.length} channels: ${own
             .slice(0, 4)
             .map((c) => c.name)
-            .join(', ')}${done.length > 4 ? ' …' : ''}.`),
+            .join(', ')}${own.length > 4 ? ' …' : ''}.`),
     by,
   );
-  return done.map((c) => next.get(c.id)!);
-}
-
-/** A formula that used a changed channel still has to fit its unit. */
-function recheck(channel: Channel, channels: Channel[], changes: Channel[]): void {
-  if (!changes.some((c) => String(channel.settings.formula).includes(`"${c.name}"`))) return;
-  try {
-    checkFormula(channel, channels);
-  } catch (error) {
-    const fault = asFarrierError(error, channel.name);
-    throw conflict(
-      channel.name,
-      `Its formula would not fit any more. ${fault.text.what}`,
-      'Change the formula first.',
-    );
-  }
 }
 
 /** Changes a channel: settings are checked as a whole, a new unit converts limits, a new name is followed by formulas.
  *  @throws `bad_input` with field and reason, `conflict` for a name in use or a running take */
-export async function editChannel(app: App, id: string, edit: ChannelChange, by = BENCH): Promise<Channel> {
+export async function editChannel(app: App, id: string, edit: ChannelChange, by: string): Promise<Channel> {
   const [after] = await editChannels(app, [{ id, edit }], by);
   return after;
 }
@@ -179,51 +100,59 @@ export interface CellResult extends Cell {
   fault: string | null;
 }
 
-/** Reads cells into channels. Cells that stand as they are, are left out. With `apply` those that were understood are made, as one change.
- *  @returns what becomes of each cell, and why not */
-export async function writeCells(
-  app: App,
-  cells: Cell[],
-  comma: Comma | null,
-  apply: boolean,
-  by = BENCH,
-): Promise<CellResult[]> {
-  const channels = channelsOf(app);
-  const next = new Map(channels.map((c) => [c.id, c]));
-  const edits: { id: string; edit: ChannelChange }[] = [];
-  const results = cells.flatMap((cell): CellResult[] => {
-    const before = next.get(cell.id);
-    if (!before) throw notFound('channel', cell.id);
+/** What a block of cells makes of channels, cell by cell, and the channels as they would be. */
+export function readCells(world: EditWorld, cells: Cell[], comma: Comma | null) {
+  const former = new Map(world.channels.map((c) => [c.id, c]));
+  const wanted = cells.filter(({ id, key, text }) => {
+    const channel = former.get(id);
+    if (!channel) throw notFound('channel', id);
+    return text.trim() !== cellText(channel, key);
+  });
+  const { channels, refused } = makeEdits(
+    world,
+    wanted.map(({ id, key, text }) => ({
+      id,
+      unit: key === 'unit',
+      read: (channel) => readCell(channel, key, text, comma),
+    })),
+  );
+  const byId = new Map(channels.map((c) => [c.id, c]));
+  const results = wanted.flatMap((cell, k): CellResult[] => {
+    const before = former.get(cell.id)!;
     const said = {
       ...cell,
       channel: before.name,
       column: columnOf(cell.key)?.label ?? cell.key,
       before: cellText(before, cell.key),
     };
-    if (cell.text.trim() === said.before) return [];
-    try {
-      const edit = readCell(before, cell.key, cell.text, comma);
-      const after = changed(app, before, edit, [...next.values()]);
-      next.set(cell.id, after);
-      edits.push({ id: cell.id, edit });
-      const shown = cellText(after, cell.key);
-      return shown === said.before ? [] : [{ ...said, after: shown, fault: null }];
-    } catch (error) {
-      const { text } = asFarrierError(error, before.name) as FarrierError;
-      return [{ ...said, after: null, fault: [text.what, text.next].filter(Boolean).join(' ') }];
-    }
+    const fault = refused.get(k);
+    if (fault)
+      return [{ ...said, after: null, fault: [fault.text.what, fault.text.next].filter(Boolean).join(' ') }];
+    const after = cellText(byId.get(cell.id)!, cell.key);
+    return after === said.before ? [] : [{ ...said, after, fault: null }];
   });
-  const good = results.filter((r) => r.fault === null);
-  if (apply && good.length) {
-    const columns = [...new Set(good.map((r) => r.column))];
-    await editChannels(
-      app,
-      edits,
-      by,
-      `${good.length === 1 ? `${good[0].channel}: ${good[0].column} ${good[0].after}` : `Wrote ${good.length} cells of ${new Set(good.map((r) => r.id)).size} channels: ${columns.slice(0, 5).join(', ')}`}.`,
-    );
-  }
-  return results;
+  return { channels, results, edited: new Set(wanted.filter((_, k) => !refused.has(k)).map((c) => c.id)) };
+}
+
+/** What is brought along with edited channels. @throws `conflict` naming what cannot be */
+export function followsOf(
+  app: App,
+  before: Channel[],
+  after: Channel[],
+  edited: ReadonlySet<string>,
+): Followed[] {
+  const formulas = after.flatMap((c, k): Followed[] =>
+    edited.has(c.id) || c === before[k]
+      ? []
+      : [
+          {
+            what: `Formula of ${c.name}`,
+            before: String(before[k].settings.formula),
+            after: String(c.settings.formula),
+          },
+        ],
+  );
+  return [...formulas, ...followUnits(before, after, writtenElsewhere(app)).followed];
 }
 
 export interface NewChannel {
@@ -235,10 +164,10 @@ export interface NewChannel {
   sensorSerial?: string;
 }
 
-/** Adds channels on free terminals, or computed ones, with their kinds' usual settings and what the terminal's sheet says, as one change.
- *  @throws `conflict` when a terminal or name is taken, `bad_input` */
-export async function addChannels(app: App, inputs: NewChannel[], by = BENCH): Promise<Channel[]> {
-  const all = channelsOf(app);
+/** New channels on free terminals, or computed ones, with their kinds' usual settings and what the terminal's sheet says; nothing is written.
+ *  @param present those there are @throws `conflict` when a terminal or name is taken, `bad_input` */
+export function newChannels(app: App, inputs: NewChannel[], present: Channel[]): Channel[] {
+  const all = [...present];
   const made: Channel[] = [];
   for (const input of inputs) {
     const kind = channelKind(input.kind);
@@ -246,7 +175,7 @@ export async function addChannels(app: App, inputs: NewChannel[], by = BENCH): P
       throw badInput('terminal', null, 'Choose the terminal it is wired to.');
     const channel = checkChannel({
       id: randomUUID(),
-      name: input.name,
+      name: readName(input.name),
       group: input.group ?? '',
       kind: kind.kind,
       wire: input.wire,
@@ -274,12 +203,21 @@ export async function addChannels(app: App, inputs: NewChannel[], by = BENCH): P
           `“${taken.name}” is wired to ${channel.wire.terminal}.`,
           'Choose a free terminal.',
         );
-      checkWire(app, channel.wire, channel, all);
+      checkWire(app.live.status.units, channel.wire, channel);
     }
+    checkMeaning(channel);
     if (channel.kind === 'computed') checkFormula(channel, all);
     all.push(channel);
     made.push(channel);
   }
+  return made;
+}
+
+/** Adds channels as one change. @throws as newChannels, `conflict` while a take runs */
+export async function addChannels(app: App, inputs: NewChannel[], by: string): Promise<Channel[]> {
+  const present = channelsOf(app);
+  const made = newChannels(app, inputs, present);
+  const all = [...present, ...made];
   const [first] = made;
   const says =
     made.length === 1
@@ -288,11 +226,18 @@ export async function addChannels(app: App, inputs: NewChannel[], by = BENCH): P
           .slice(0, 4)
           .map((c) => c.name)
           .join(', ')}${made.length > 4 ? ' …' : ''}.`;
-  await change(app, { channels: made }, 'channel', made.length === 1 ? first.id : '', says, by);
+  const odd = unreadUnits(app, inputs);
+  const asks = odd.length
+    ? ` ${odd
+        .slice(0, 5)
+        .map((o) => `${o.name} has “${o.unit}” for a unit`)
+        .join(', ')}${odd.length > 5 ? ' …' : ''}: read as a bare number until you give it one.`
+    : '';
+  await change(app, { channels: made }, 'channel', made.length === 1 ? first.id : '', says + asks, by);
   return made;
 }
 
-export const addChannel = async (app: App, input: NewChannel, by = BENCH): Promise<Channel> =>
+export const addChannel = async (app: App, input: NewChannel, by: string): Promise<Channel> =>
   (await addChannels(app, [input], by))[0];
 
 /** A computed channel is in the unit that its formula gives, over the range of an input in that unit. */
@@ -323,7 +268,7 @@ function sheetSettings(app: App, { wire }: NewChannel, kind: string): Record<str
   return {
     ...(known('slope') && sheet.slope !== undefined && { slope: sheet.slope }),
     ...(known('offset') && sheet.offset !== undefined && { offset: sheet.offset }),
-    ...(sheet.unit !== undefined && { unit: sheet.unit }),
+    ...(sheet.unit !== undefined && known('unit') && { unit: readable(sheet.unit) }),
     ...(sheet.min !== undefined &&
       sheet.max !== undefined &&
       sheet.min < sheet.max && { range: { min: sheet.min, max: sheet.max } }),
@@ -336,8 +281,41 @@ function sheetSettings(app: App, { wire }: NewChannel, kind: string): Record<str
   };
 }
 
+/** What would stop working without channels. @throws `not_found`, `conflict` when a formula needs one that would be gone */
+export const channelUses = (app: App, ids: string[]): Use[] => {
+  leaving(app, ids);
+  return usesOf(ids, channelsOf(app), writtenElsewhere(app));
+};
+
+/** A unit as a description gives it; “1” for what is none, so that one odd word does not keep all the others away. */
+function readable(unit: string): string {
+  try {
+    return readUnit(unit);
+  } catch {
+    return '1';
+  }
+}
+
+/** Signals whose unit in the description is no unit, or can be meant in two ways: each is to be asked about. */
+export function unreadUnits(app: App, inputs: NewChannel[]): { name: string; unit: string; why: string }[] {
+  return inputs.flatMap(({ name, wire, settings }) => {
+    const terminal = app.live.status.units
+      .find((u) => u.description.serial === wire?.unit)
+      ?.description.modules.flatMap((m) => m.terminals)
+      .find((t) => t.id === wire!.terminal);
+    const unit = terminal?.sheet?.unit;
+    if (!unit || settings?.unit !== undefined) return [];
+    try {
+      readUnit(unit);
+      return [];
+    } catch (error) {
+      return [{ name, unit, why: asFarrierError(error, name).text.next ?? '' }];
+    }
+  });
+}
+
 /** @throws `not_found`, `conflict` when a formula needs one that would be gone */
-export async function removeChannels(app: App, ids: string[], by = BENCH): Promise<void> {
+function leaving(app: App, ids: string[]): Channel[] {
   const channels = channelsOf(app);
   const gone = ids.map((id) => {
     const channel = channels.find((c) => c.id === id);
@@ -350,6 +328,24 @@ export async function removeChannels(app: App, ids: string[], by = BENCH): Promi
     const used = names.find((n) => String(user.settings.formula).includes(`"${n}"`))!;
     throw conflict('channel', `“${user.name}” is computed from “${used}”.`, 'Change its formula first.');
   }
+  return gone;
+}
+
+/** Takes channels away. @param anyway whether it is known what stops working
+ *  @throws `not_found`, `conflict` when a formula needs one of them, or something else uses one and that is not known */
+export async function removeChannels(app: App, ids: string[], by: string, anyway = false): Promise<void> {
+  const gone = leaving(app, ids);
+  const names = gone.map((c) => c.name);
+  const uses = usesOf(ids, channelsOf(app), writtenElsewhere(app));
+  if (uses.length && !anyway)
+    throw conflict(
+      'channel',
+      `${names.length === 1 ? names[0] : `${names.length} channels`}: ${uses
+        .slice(0, 3)
+        .map((u) => `${u.what} uses it. ${u.after}`)
+        .join(' ')}`,
+      'Change these first, or remove it all the same.',
+    );
   await change(
     app,
     { drop: { channels: ids } },
@@ -362,17 +358,12 @@ export async function removeChannels(app: App, ids: string[], by = BENCH): Promi
   );
 }
 
-export const removeChannel = (app: App, id: string, by = BENCH) => removeChannels(app, [id], by);
+export const removeChannel = (app: App, id: string, by: string, anyway = false) =>
+  removeChannels(app, [id], by, anyway);
 
 /** Puts the channels into an order. @throws `bad_input` when one is missing or named twice */
-export async function orderChannels(app: App, ids: string[], by = BENCH): Promise<void> {
-  const now = channelsOf(app).map((c) => c.id);
-  if (ids.length !== now.length || new Set(ids).size !== ids.length || !ids.every((id) => now.includes(id)))
-    throw badInput(
-      'order',
-      `${ids.length} channels`,
-      'Name each channel once; open the page again if others changed it.',
-    );
+export async function orderChannels(app: App, ids: string[], by: string): Promise<void> {
+  checkOrder('channel', ids, channelsOf(app));
   await change(app, { order: ids }, 'channel', '', 'Put the channels into another order.', by);
 }
 

@@ -26,6 +26,15 @@ export function checkFormula(channel: Channel, channels: Channel[]): void {
       'Take one of them out of the formula of another.',
     );
   expression.checkUnits((name) => commonOf(byName.get(name)!).unit, commonOf(channel).unit);
+  // A filter or window that does not go with the rate is refused here, with its reason, instead of not being measured later.
+  expression.start(rateOf(channel, byName));
+}
+
+/** The rate at which a channel comes: a computed one has that of its fastest input. */
+function rateOf(channel: Channel, byName: Map<string, Channel>): number {
+  if (channel.kind !== 'computed') return commonOf(channel).rateHz;
+  const { inputs } = compileExpression(channel.settings.formula as string);
+  return Math.max(...inputs.map((name) => rateOf(byName.get(name)!, byName)));
 }
 
 /** Names of channels that need each other, or null. */

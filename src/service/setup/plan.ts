@@ -1,12 +1,14 @@
 import { randomUUID } from 'node:crypto';
-import { conflict, notFound } from '$core/errors';
+import { badInput, conflict, notFound } from '$core/errors';
 import { sentenceFields, fieldText } from '$core/sentence/sentence';
-import { EMPTY_PLAN, Plan, planSentence, planText } from '$contract/plan';
+import { nameText } from '$contract/name-text';
+import { EMPTY_PLAN, Plan, planSentence, planText, startAtFault } from '$contract/plan';
 import { EMPTY_RULE, Rule, ruleText } from '$contract/rule';
 import * as store from '$store/entities';
 import { conditionText } from '$core/condition/condition';
 import { jobOf, log, type App } from '../app';
-import { BENCH, change, channelsOf, check, namesOf } from './change';
+import { check, checkOrder } from '../check';
+import { change, channelsOf, namesOf } from './change';
 
 const plansOf = (app: App) => store.listPlans(app.db, jobOf(app).id);
 
@@ -21,24 +23,26 @@ export function planOf(app: App, id: string): store.NamedPlan {
 export async function editPlan(
   app: App,
   edit: Partial<Plan> & { name?: string },
-  by = BENCH,
+  by: string,
   id = store.jobPlan(app.db, jobOf(app).id)!.id,
 ): Promise<store.NamedPlan> {
   const before = planOf(app, id);
   const { name = before.name, ...values } = edit;
+  const wrong = edit.startAt === undefined ? null : startAtFault(edit.startAt, Date.now());
+  if (wrong) throw badInput('time', edit.startAt, wrong);
   const after = {
     ...before,
-    name: freeName(app, name, id),
+    name: name === before.name ? name : freeName(app, name, id),
     plan: check(Plan, { ...before.plan, ...values }),
   };
   const says = `Plan “${after.name}”: ${planText(after.plan, namesOf(channelsOf(app)))}`;
-  await change(app, { plan: after }, 'plan', id, says, by);
+  await change(app, { plans: [after] }, 'plan', id, says, by);
   return after;
 }
 
 /** @throws `conflict` when another plan has the name */
 function freeName(app: App, name: string, own: string): string {
-  const trimmed = name.trim().slice(0, 60) || 'Plan';
+  const trimmed = check(nameText(60), name);
   if (plansOf(app).some((p) => p.id !== own && p.name === trimmed))
     throw conflict('name', `There is a plan “${trimmed}” already.`, 'Give it another name.');
   return trimmed;
@@ -48,18 +52,18 @@ function freeName(app: App, name: string, own: string): string {
 export async function addPlan(
   app: App,
   { name, from }: { name: string; from?: string },
-  by = BENCH,
+  by: string,
 ): Promise<store.NamedPlan> {
   const id = randomUUID();
   const plan = from ? planOf(app, from).plan : EMPTY_PLAN;
   const added = { id, name: freeName(app, name, id), plan };
-  await change(app, { plan: added }, 'plan', id, `Plan “${added.name}” added`, by);
+  await change(app, { plans: [added] }, 'plan', id, `Plan “${added.name}” added`, by);
   store.makePlanCurrent(app.db, jobOf(app).id, id);
   return added;
 }
 
 /** @throws `conflict` for the last plan of the job */
-export async function removePlan(app: App, id: string, by = BENCH): Promise<void> {
+export async function removePlan(app: App, id: string, by: string): Promise<void> {
   const { name } = planOf(app, id);
   if (plansOf(app).length < 2)
     throw conflict('plan', 'It is the only plan of the job.', 'Add another one first.');
@@ -67,7 +71,7 @@ export async function removePlan(app: App, id: string, by = BENCH): Promise<void
 }
 
 /** Makes a plan the one that is armed next. @throws `not_found` */
-export function choosePlan(app: App, id: string, by = BENCH): void {
+export function choosePlan(app: App, id: string, by: string): void {
   const { name } = planOf(app, id);
   store.makePlanCurrent(app.db, jobOf(app).id, id);
   log(app, 'plan', `Plan “${name}” is armed next.`, { by });
@@ -99,17 +103,30 @@ export async function editRule(
   app: App,
   id: string | null,
   edit: Partial<Rule>,
-  by = BENCH,
+  by: string,
 ): Promise<{ id: string; rule: Rule }> {
   const before = id === null ? null : rulesOf(app).find((r) => r.id === id);
   if (before === undefined) throw notFound('rule', id!);
   const rule = check(Rule, { ...(before?.rule ?? EMPTY_RULE), ...edit });
   const after = { id: id ?? randomUUID(), rule };
-  await change(app, { rules: [after] }, 'rule', after.id, `Rule: ${saysRule(app, rule)}`, by);
+  const off = rule.off
+    ? before?.rule.off
+      ? ' (off)'
+      : ' was switched off'
+    : before?.rule.off
+      ? ' was switched on'
+      : '';
+  await change(app, { rules: [after] }, 'rule', after.id, `Rule${off}: ${saysRule(app, rule)}`, by);
   return after;
 }
 
-export async function removeRule(app: App, id: string, by = BENCH): Promise<void> {
+/** Puts the rules into an order: they act in it. @throws `bad_input` when one is missing or named twice */
+export async function orderRules(app: App, ids: string[], by: string): Promise<void> {
+  checkOrder('rule', ids, rulesOf(app));
+  await change(app, { ruleOrder: ids }, 'rule', '', 'Put the rules into another order.', by);
+}
+
+export async function removeRule(app: App, id: string, by: string): Promise<void> {
   const before = rulesOf(app).find((r) => r.id === id);
   if (!before) throw notFound('rule', id);
   await change(

@@ -1,9 +1,11 @@
 import { randomUUID } from 'node:crypto';
 import { conflict, notFound } from '$core/errors';
+import { readUnit } from '$core/units/units';
 import { Scale, checkScale, scaleText } from '$contract/scale';
 import { listScales } from '$store/entities';
 import { jobOf, type App } from '../app';
-import { BENCH, change, channelsOf, check } from './change';
+import { check } from '../check';
+import { change, channelsOf } from './change';
 
 export const scalesOf = (app: App) => listScales(app.db, jobOf(app).id);
 
@@ -11,9 +13,10 @@ export const scalesOf = (app: App) => listScales(app.db, jobOf(app).id);
 export async function putScale(
   app: App,
   input: Omit<Scale, 'id' | 'note'> & { id?: string; note?: string },
-  by = BENCH,
+  by: string,
 ): Promise<Scale> {
-  const scale = checkScale(check(Scale, { note: '', ...input, id: input.id ?? randomUUID() }));
+  const units = { rawUnit: readUnit(input.rawUnit), unit: readUnit(input.unit) };
+  const scale = checkScale(check(Scale, { note: '', ...input, ...units, id: input.id ?? randomUUID() }));
   const scales = scalesOf(app);
   if (input.id && !scales.some((s) => s.id === input.id)) throw notFound('scale', input.id);
   if (scales.some((s) => s.id !== scale.id && s.name.toLowerCase() === scale.name.toLowerCase()))
@@ -31,7 +34,7 @@ export async function putScale(
 }
 
 /** @throws `not_found`, `conflict` while a channel uses it */
-export async function removeScale(app: App, id: string, by = BENCH): Promise<void> {
+export async function removeScale(app: App, id: string, by: string): Promise<void> {
   const scale = scalesOf(app).find((s) => s.id === id);
   if (!scale) throw notFound('scale', id);
   const user = channelsOf(app).find((c) => c.scale?.id === id);

@@ -3,7 +3,8 @@ import { FarrierError } from '$core/errors';
 import Sqlite from 'better-sqlite3';
 import { EnvelopeLevel } from './envelope-levels';
 import { TAKE_VERSION, TO_VERSION_2, TO_VERSION_3 } from './schema';
-import { ROW_SAMPLES, packEnvelope } from './writer';
+import { packEnvelope } from './late';
+import { ROW_SAMPLES } from './writer';
 
 /** Another meaning for the samples of one signal. */
 export interface Correction {

@@ -1,19 +1,21 @@
 import { compileConversion, convertEnvelope, type Conversion } from '$core/conversion/conversion';
 import { FarrierError, damaged, notFound } from '$core/errors';
 import { ENVELOPE_FACTOR, minMaxBuckets } from '$core/signal/envelope';
-import { hz, type Rate } from '$core/time/rate';
+import { endS, type Sampled, type SampledHead } from '$core/samples/sampled';
+import { hz } from '$core/time/rate';
+import { isUnit, quantityOf } from '$core/units/units';
 import { TakeHead, type SealState, type TakeNote, type UnitTiming } from '$contract/take';
 import Sqlite from 'better-sqlite3';
 import { existsSync } from 'node:fs';
 import { TAKE_APPLICATION_ID, TAKE_VERSION } from './schema';
 import { checkSeal } from './seal';
 
-export interface StoredSignal {
+/** A signal of a take with what its samples mean. */
+export interface StoredSignal extends Omit<SampledHead, 'id'> {
+  /** In the file. */
   id: number;
   channelId: string | null;
-  name: string;
   rawUnit: string;
-  unit: string;
   groupId: number;
   junction: number | null;
   snapshot: unknown;
@@ -26,10 +28,6 @@ export interface StoredSignal {
   at: number;
   /** Signal that holds its samples: another one where it was computed anew. */
   source: number;
-  rateHz: number;
-  rate: Rate;
-  startS: number;
-  length: number;
 }
 
 /** Which conversions count: those the take was recorded with, or those given to it since. */
@@ -58,8 +56,9 @@ export class TakeReader {
    *  @throws `not_found`, or `damaged` for a file that is no take or comes from a newer version */
   constructor(path: string, meaning: Meaning = 'as corrected') {
     if (!existsSync(path)) throw notFound('take file', path);
+    let db: Sqlite.Database | null = null;
     try {
-      this.db = new Sqlite(path, { readonly: true, fileMustExist: true });
+      this.db = db = new Sqlite(path, { readonly: true, fileMustExist: true });
       this.db.pragma('busy_timeout = 5000');
       this.db.pragma('mmap_size = 1073741824');
       if (this.db.pragma('application_id', { simple: true }) !== TAKE_APPLICATION_ID)
@@ -73,7 +72,46 @@ export class TakeReader {
         );
       const pairs = this.db.prepare('SELECT key, value FROM take').all() as { key: string; value: string }[];
       this.head = TakeHead.parse(Object.fromEntries(pairs.map((p) => [p.key, JSON.parse(p.value)])));
+      const first = (this.db.pragma('user_version', { simple: true }) as number) < 2;
+      this.version = first ? 1 : (this.db.pragma('user_version', { simple: true }) as number);
+      this.signals = (
+        this.db
+          .prepare(
+            `SELECT s.id, s.channel_id channelId, s.name, s.raw_unit rawUnit, c.unit, s.group_id groupId, s.junction, c.body conversion,
+             c.revision, c.reason, c.by, c.at,
+             ${first ? 's.snapshot, s.id source' : 'coalesce(c.snapshot, s.snapshot) snapshot, coalesce(c.source, s.id) source'},
+             g.rate_num num, g.rate_den den, g.offset_ns offsetNs, g.length
+           FROM signal s JOIN rate_group g ON g.id = s.group_id
+           JOIN conversion c ON c.signal = s.id AND c.revision = (SELECT ${meaning === 'as recorded' ? 'min' : 'max'}(revision) FROM conversion WHERE signal = s.id) ORDER BY s.id`,
+          )
+          .all() as (Record<string, never> & {
+          unit: string;
+          snapshot: string;
+          conversion: string;
+          num: number;
+          den: number;
+          offsetNs: number;
+        })[]
+      ).map(({ num, den, offsetNs, snapshot, conversion, ...rest }) => ({
+        ...(rest as unknown as StoredSignal),
+        snapshot: JSON.parse(snapshot),
+        conversion: JSON.parse(conversion),
+        quantity: isUnit(rest.unit) ? quantityOf(rest.unit) : '',
+        colour: (JSON.parse(snapshot) as { colour?: number } | null)?.colour,
+        rate: { num, den },
+        startNs: offsetNs,
+        width: 1 as const,
+      }));
+      this.blocksFrom = this.db.prepare(
+        `SELECT first, count, data FROM block WHERE signal = @signal AND first < @end
+       AND first >= coalesce((SELECT max(first) FROM block WHERE signal = @signal AND first <= @from), 0) ORDER BY first`,
+      );
+      this.rowsFrom = this.db.prepare(
+        `SELECT first, count, data FROM envelope WHERE signal = @signal AND level = @level AND first < @end
+       AND first >= coalesce((SELECT max(first) FROM envelope WHERE signal = @signal AND level = @level AND first <= @from), 0) ORDER BY first`,
+      );
     } catch (error) {
+      db?.close();
       if (error instanceof FarrierError) throw error;
       throw damaged(
         path,
@@ -81,41 +119,6 @@ export class TakeReader {
         `Restore it from a copy. (${(error as Error).message.slice(0, 200)})`,
       );
     }
-    const first = (this.db.pragma('user_version', { simple: true }) as number) < 2;
-    this.version = first ? 1 : (this.db.pragma('user_version', { simple: true }) as number);
-    this.signals = (
-      this.db
-        .prepare(
-          `SELECT s.id, s.channel_id channelId, s.name, s.raw_unit rawUnit, c.unit, s.group_id groupId, s.junction, c.body conversion,
-             c.revision, c.reason, c.by, c.at,
-             ${first ? 's.snapshot, s.id source' : 'coalesce(c.snapshot, s.snapshot) snapshot, coalesce(c.source, s.id) source'},
-             g.rate_num num, g.rate_den den, g.offset_ns offsetNs, g.length
-           FROM signal s JOIN rate_group g ON g.id = s.group_id
-           JOIN conversion c ON c.signal = s.id AND c.revision = (SELECT ${meaning === 'as recorded' ? 'min' : 'max'}(revision) FROM conversion WHERE signal = s.id) ORDER BY s.id`,
-        )
-        .all() as (Record<string, never> & {
-        snapshot: string;
-        conversion: string;
-        num: number;
-        den: number;
-        offsetNs: number;
-      })[]
-    ).map(({ num, den, offsetNs, snapshot, conversion, ...rest }) => ({
-      ...(rest as unknown as StoredSignal),
-      snapshot: JSON.parse(snapshot),
-      conversion: JSON.parse(conversion),
-      rateHz: hz({ num, den }),
-      rate: { num, den },
-      startS: offsetNs / 1e9,
-    }));
-    this.blocksFrom = this.db.prepare(
-      `SELECT first, count, data FROM block WHERE signal = @signal AND first < @end
-       AND first >= coalesce((SELECT max(first) FROM block WHERE signal = @signal AND first <= @from), 0) ORDER BY first`,
-    );
-    this.rowsFrom = this.db.prepare(
-      `SELECT first, count, data FROM envelope WHERE signal = @signal AND level = @level AND first < @end
-       AND first >= coalesce((SELECT max(first) FROM envelope WHERE signal = @signal AND level = @level AND first <= @from), 0) ORDER BY first`,
-    );
   }
 
   /** @throws `not_found` */
@@ -129,9 +132,14 @@ export class TakeReader {
   private sourceOf = (id: number) => this.signals.find((s) => s.id === id)?.source ?? id;
 
   get durationS(): number {
-    return this.head.lengthNs !== null
-      ? this.head.lengthNs / 1e9
-      : Math.max(0, ...this.signals.map((s) => s.startS + s.length / s.rateHz));
+    return this.head.lengthNs !== null ? this.head.lengthNs / 1e9 : Math.max(0, ...this.signals.map(endS));
+  }
+
+  /** A signal as studies and formats see it. */
+  sampled(id: number): Sampled {
+    const { name, quantity, unit, colour, rate, startNs, width, length, channelId } = this.signal(id);
+    const head = { id: channelId ?? String(id), name, quantity, unit, colour, rate, startNs, width, length };
+    return { ...head, read: (first, count) => this.values(id, first, count) };
   }
 
   /** Raw samples [first, first + count), NaN where there is none. */

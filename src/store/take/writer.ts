@@ -5,6 +5,7 @@ import type { TakeHead, TakeState, UnitTiming } from '$contract/take';
 import type Sqlite from 'better-sqlite3';
 import { EnvelopeLevel } from './envelope-levels';
 import { createTakeFile } from './schema';
+import { freeParts, markLate, packEnvelope, settleLate } from './late';
 import { SampleHashes, seal } from './seal';
 
 /** A row of samples is final once it has this many; a shorter one at the end is written anew at each commit. */
@@ -61,6 +62,8 @@ export class TakeWriter {
   private readonly lengths: number[];
   private readonly hashes: SampleHashes;
   private open = false;
+  /** Signals that got samples out of their order. */
+  private readonly late = new Set<number>();
   samplesWritten = 0;
 
   /** @throws `unavailable` when the file cannot be made */
@@ -134,9 +137,17 @@ export class TakeWriter {
     this.open = true;
   }
 
-  /** Adds raw samples of one signal. @param first index of data[0] in its rate group; a jump leaves a gap */
+  /** Adds raw samples of one signal. @param first index of data[0] in its rate group; a jump leaves a gap, which later samples may fill: of what
+   *  comes twice the first counts */
   append(signal: number, first: number, data: Float32Array): void {
     const p = this.pending[signal];
+    if (first < p.fed) {
+      const late = Math.min(data.length, p.fed - first);
+      this.fill(signal, first, data.subarray(0, late));
+      if (late === data.length) return;
+      data = data.subarray(late);
+      first += late;
+    }
     if (p.count > 0 && p.first + p.count !== first) this.flushRow(signal, p, true);
     if (p.count === 0) p.first = first;
     for (let skip = first - p.fed; skip > 0; skip -= NO_VALUES.length)
@@ -163,6 +174,21 @@ export class TakeWriter {
     this.samplesWritten += data.length;
   }
 
+  /** Puts samples that come after later ones where nothing is stored yet. */
+  private fill(signal: number, first: number, data: Float32Array): void {
+    this.flushRow(signal, this.pending[signal], true);
+    for (const { from, to } of freeParts(this.db, signal, first, first + data.length)) {
+      this.begin();
+      for (let at = from; at < to; at += BUFFER_SAMPLES) {
+        const part = data.subarray(at - first, Math.min(to, at + BUFFER_SAMPLES) - first);
+        const bytes = Buffer.from(part.buffer, part.byteOffset, part.byteLength);
+        this.upsertBlock.run(signal, at, part.length, bytes);
+        this.samplesWritten += part.length;
+      }
+      if (!this.late.has(signal)) markLate(this.db, this.late.add(signal));
+    }
+  }
+
   private flushRow(signal: number, p: Pending, final: boolean): void {
     if (p.count > p.stored) {
       this.begin();
@@ -180,6 +206,12 @@ export class TakeWriter {
   gap(group: number, first: number, count: number, reason: string): void {
     this.begin();
     this.insertGap.run(group, first, count, reason);
+  }
+
+  /** A rate group lasts as long as the take, whether its samples came or not. @param length in samples; a shorter one than there is changes nothing */
+  lasts(group: number, length: number): void {
+    this.lengths[group] = Math.max(this.lengths[group], length);
+    this.begin();
   }
 
   /** What a bridge read at rest or under its shunt, beside the samples: raw values of one rate. */
@@ -224,11 +256,16 @@ export class TakeWriter {
     } catch (error) {
       throw new FarrierError('unavailable', {
         what: 'The disk does not take the recording.',
-        where: this.db.name,
         why: (error as Error).message,
         next: 'Free some space; what was written before is kept.',
       });
     }
+  }
+
+  /** Lets go of a file that takes no more: what was committed before stays, to be closed by `recoverTake`. */
+  abandon(): void {
+    if (this.db.inTransaction) this.db.exec('ROLLBACK');
+    this.db.close();
   }
 
   /** Bytes that the samples and their overview take. */
@@ -247,17 +284,11 @@ export class TakeWriter {
     set.run(JSON.stringify(state), 'state');
     set.run(JSON.stringify(lengthNs), 'lengthNs');
     this.commit();
-    const hash = seal(this.db, this.setup.by, this.hashes.digests());
+    const samples = this.hashes.digests();
+    if (this.late.size) this.db.transaction(() => settleLate(this.db).forEach((own, signal) => (samples[signal] = own)))(); // prettier-ignore
+    const hash = seal(this.db, this.setup.by, samples);
     this.db.pragma('wal_checkpoint(TRUNCATE)');
     this.db.close();
     return hash;
   }
-}
-
-/** Bytes of a row of buckets: all minima, then all maxima, float32 little-endian. */
-export function packEnvelope(min: Float32Array, max: Float32Array): Buffer {
-  const both = new Float32Array(min.length * 2);
-  both.set(min);
-  both.set(max, min.length);
-  return Buffer.from(both.buffer);
 }

@@ -3,8 +3,8 @@
   import 'gridstack/dist/gridstack.min.css';
   import { goto } from '$app/navigation';
   import { resolve } from '$app/paths';
-  import { GridStack, type GridStackNode } from 'gridstack';
-  import { onMount, tick } from 'svelte';
+  import { GridStack, type GridItemHTMLElement, type GridStackNode } from 'gridstack';
+  import { onMount, tick, untrack } from 'svelte';
   import { tinykeys } from 'tinykeys';
   import { commonOf, roleOf } from '$contract/channel';
   import {
@@ -13,6 +13,8 @@
     VIEW_SIZES,
     VIEW_TITLES,
     fittingView,
+    withChange,
+    type BoardChange,
     type Board,
     type View,
     type ViewKind,
@@ -24,6 +26,7 @@
   import { call, faultText } from '../api';
   import RecordTabs from '../record/RecordTabs.svelte';
   import { useShell } from '../shell/shell.svelte';
+  import { BoardDraft } from './draft.svelte';
   import { BoardContext, provideBoard } from './context.svelte';
   import ViewFrame from './ViewFrame.svelte';
   import ViewSettings from './ViewSettings.svelte';
@@ -38,11 +41,19 @@
   const COLUMNS = 24;
   const ROW_PX = 34;
   // svelte-ignore state_referenced_locally
-  let views = $state.raw<View[]>(board.views);
+  const draft = new BoardDraft(
+    board.views,
+    (change, leaving) => call<Board>('PATCH', `/api/boards/${board.id}`, change, leaving),
+    (error) => shell.say(faultText(error)),
+  );
+  const views = $derived(draft.views);
+  $effect(() => {
+    const { views: server } = board;
+    untrack(() => draft.follow(server));
+  });
   let chosen = $state<string | null>(null);
   let adding = $state(false);
   let drawer = $state(false);
-  let saved = $state(true);
   let page: HTMLElement;
   let grid: GridStack | undefined;
   const items = new Map<string, HTMLElement>();
@@ -63,21 +74,7 @@
     shell.feed.want([...strips].slice(0, 64), [...waves].slice(0, 64));
   });
 
-  let timer: ReturnType<typeof setTimeout> | undefined;
-  function keep(next: View[]) {
-    views = next;
-    saved = false;
-    clearTimeout(timer);
-    timer = setTimeout(() => void save(), 250);
-  }
-  async function save() {
-    try {
-      await call('PATCH', `/api/boards/${board.id}`, { views });
-      saved = true;
-    } catch (error) {
-      shell.say(faultText(error));
-    }
-  }
+  const keep = (next: View[]) => draft.keep(next);
   const change = (id: string) => (edit: Partial<View>) =>
     keep(views.map((v) => (v.id === id ? { ...v, ...edit } : v)));
 
@@ -110,8 +107,6 @@
   }
   function remove(id: string) {
     chosen = null;
-    const element = items.get(id);
-    if (element) grid?.removeWidget(element, false, false);
     keep(views.filter((v) => v.id !== id));
   }
   /** Where the grid puts a view. */
@@ -121,8 +116,24 @@
   const item = (view: View) => (element: HTMLElement) => {
     items.set(view.id, element);
     grid?.makeWidget(element);
-    return () => void items.delete(view.id);
+    return () => {
+      items.delete(view.id);
+      grid?.removeWidget(element, false, false);
+    };
   };
+  // What others arranged moves here, too.
+  $effect(() => {
+    const places = views;
+    if (!grid) return;
+    grid.batchUpdate();
+    for (const { id, x, y, w, h } of places) {
+      const element = items.get(id) as GridItemHTMLElement | undefined;
+      const node = element?.gridstackNode;
+      if (node && (node.x !== x || node.y !== y || node.w !== w || node.h !== h))
+        grid.update(element, { x, y, w, h });
+    }
+    grid.batchUpdate(false);
+  });
   function moved() {
     const nodes = new Map((grid!.engine.nodes as GridStackNode[]).map((n) => [n.id, n]));
     const next = views.map((v) => {
@@ -170,13 +181,23 @@
     made.on('change', moved);
     const keys = tinykeys(window, {
       h: typed(() => (context.held = !context.held)),
-      f: typed(full),
+      'Shift+F': typed(full),
       p: typed(() => void beginAnew()),
     });
+    // A page that is loaded anew may be made before what it sent on leaving has arrived: it remembers it.
+    const mine = `farrier-board-${board.id}`;
+    const left = sessionStorage.getItem(mine);
+    sessionStorage.removeItem(mine);
+    if (left) keep(withChange(draft.views, JSON.parse(left) as BoardChange));
+    const leave = () => {
+      const change = draft.leave();
+      if (change) sessionStorage.setItem(mine, JSON.stringify(change));
+    };
+    addEventListener('pagehide', leave);
     return () => {
       keys();
-      clearTimeout(timer);
-      if (!saved) void save();
+      removeEventListener('pagehide', leave);
+      draft.leave();
       grid?.destroy(false);
     };
   });
@@ -215,7 +236,7 @@
   const settingsOf = $derived(views.find((v) => v.id === chosen));
 </script>
 
-<div class="page" bind:this={page} data-saved={saved}>
+<div class="page" bind:this={page} data-saved={draft.saved}>
   <RecordTabs boards={overview.boards} />
   <div class="page-head">
     <input
@@ -246,7 +267,7 @@
         title="Lowest, highest, mean and peak begin anew"
         onclick={() => void beginAnew()}>Peaks anew <kbd>P</kbd></Button
       >
-      <Button size="sm" color="alternative" onclick={full}>Full screen <kbd>F</kbd></Button>
+      <Button size="sm" color="alternative" onclick={full}>Full screen <kbd>⇧F</kbd></Button>
       <button class="dotted small" onclick={() => void copy()}>copy</button>
       <button class="dotted small" onclick={() => void removeBoard()}>remove</button>
     </div>

@@ -1,13 +1,12 @@
 <!-- Every sample around the moment a channel rises through a level: held in place until it happens again. -->
 <script lang="ts">
-  import { traceColour } from '$contract/palette';
   import type { Channel } from '$contract/channel';
   import type { View } from '$contract/board';
-  import { plotColours } from '../plot/strip-plot';
+  import { screenInk } from '../plot/screen-ink';
+  import { ScreenPainter } from '../plot/screen-painter';
   import { unitText } from '../shell/reading';
   import { useShell } from '../shell/shell.svelte';
   import { useBoard } from './context.svelte';
-  import { XyPlot } from './xy-plot';
 
   type Props = { view: View; channel: Channel };
   let { view, channel }: Props = $props();
@@ -20,8 +19,7 @@
   let found = $state(0);
 
   function attach(canvas: HTMLCanvasElement) {
-    const plot = new XyPlot(canvas, plotColours(canvas));
-    const colour = traceColour(channel.colour, shell.night);
+    const plot = new ScreenPainter(canvas, screenInk(canvas, shell.night));
     let shownAt = -1;
     const draw = () => {
       const wave = shell.feed.waves.get(channel.id);
@@ -56,14 +54,15 @@
         x: [-view.span * BEFORE * 1000, view.span * (1 - BEFORE) * 1000],
         y: [view.level, view.level],
       };
-      plot.draw(
-        [
-          { ...edges, colour: plotColours(canvas).text, dash: [4, 4], width: 1 },
-          { x: xs, y: ys, colour },
+      plot.draw({
+        title: channel.name,
+        x: { label: 'Time', unit: 'ms', scale: 'linear', min: edges.x[0], max: edges.x[1] },
+        y: { label: channel.name, unit: unitText(channel), scale: 'linear', ...range },
+        marks: [
+          { mark: 'line', name: 'level', ...edges, tone: 'muted', dashed: true, weight: 'light' },
+          { mark: 'line', name: channel.name, x: xs, y: ys, colour: channel.colour, dashed: false },
         ],
-        { min: edges.x[0], max: edges.x[1] },
-        range,
-      );
+      });
     };
     const undo = shell.feed.onStep(draw);
     return () => {

@@ -1,7 +1,7 @@
 <!-- The small live views: dial, bars, number, lamp, table, text, picture with readings, control. -->
 <script lang="ts">
   import { commonOf, roleOf, type Channel } from '$contract/channel';
-  import { traceColour } from '$contract/palette';
+  import { nameColour, traceColour } from '$contract/palette';
   import type { View } from '$contract/board';
   import { call, faultText } from '../api';
   import DrivenControl from '../record/DrivenControl.svelte';
@@ -194,7 +194,7 @@
     {#each view.spots as s (s.channel)}
       {@const c = board.channel(s.channel)}
       {#if c}<span class="spot mono" style:left="{s.x * 100}%" style:top="{s.y * 100}%" title={c.name}
-          ><span style:color={traceColour(c.colour, shell.night)}>{c.name}</span>
+          ><span style:color={nameColour(c.colour, shell.night)}>{c.name}</span>
           {liveText(c, valueOf(c))}
           {unitText(c)}</span
         >{/if}

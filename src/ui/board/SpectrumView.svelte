@@ -2,14 +2,14 @@
 <script lang="ts">
   import { rmsAmplitude, welch } from '$core/spectrum/welch';
   import { readingText } from '$core/readings';
-  import { traceColour } from '$contract/palette';
+  import type { Figure } from '$core/figures/figure';
   import type { Channel } from '$contract/channel';
   import type { View } from '$contract/board';
-  import { plotColours } from '../plot/strip-plot';
+  import { screenInk } from '../plot/screen-ink';
+  import { ScreenPainter } from '../plot/screen-painter';
   import { unitText } from '../shell/reading';
   import { useShell } from '../shell/shell.svelte';
   import { useBoard } from './context.svelte';
-  import { XyPlot } from './xy-plot';
 
   type Props = { view: View; channel: Channel };
   let { view, channel }: Props = $props();
@@ -22,8 +22,7 @@
   let again = $state(0);
 
   function attach(canvas: HTMLCanvasElement) {
-    const plot = new XyPlot(canvas, plotColours(canvas), true);
-    const colour = traceColour(channel.colour, shell.night);
+    const plot = new ScreenPainter(canvas, screenInk(canvas, shell.night));
     let average: Float64Array | null = null;
     let highest: Float64Array | null = null;
     let doneMs = 0;
@@ -48,17 +47,33 @@
       const frequencies = result.frequencyHz;
       peak = { hz: frequencies[k], value: average[k] };
       const from = 1;
-      const cut = (a: ArrayLike<number>) => Array.from(a).slice(from);
-      const top = Math.max(...cut(highest));
-      plot.draw(
-        [
-          { x: cut(frequencies), y: cut(highest), colour: plotColours(canvas).text, dash: [2, 3], width: 1 },
-          { x: cut(frequencies), y: cut(rms), colour: `${colour}55`, width: 1 },
-          { x: cut(frequencies), y: cut(average), colour, width: 1.5 },
+      const top = highest.subarray(from).reduce((a, b) => Math.max(a, b), 0);
+      const { colour } = channel;
+      const line = { mark: 'line' as const, x: frequencies.subarray(from), colour, dashed: false };
+      const figure: Figure = {
+        title: 'Spectrum',
+        x: {
+          label: 'Frequency',
+          unit: 'Hz',
+          scale: 'linear',
+          min: 0,
+          max: view.range?.max ?? wave.rateHz / 2.56,
+        },
+        y: { label: 'Rms', unit: '', scale: 'logarithmic', min: top / 1e5, max: top * 1.5 },
+        marks: [
+          {
+            ...line,
+            name: 'highest',
+            y: highest.subarray(from),
+            tone: 'muted',
+            dashed: true,
+            weight: 'light',
+          },
+          { ...line, name: 'now', y: rms.subarray(from), weight: 'light' },
+          { ...line, name: 'averaged', y: average.subarray(from) },
         ],
-        { min: 0, max: view.range?.max ?? wave.rateHz / 2.56 },
-        { min: top / 1e5, max: top * 1.5 },
-      );
+      };
+      plot.draw(figure);
     };
     const undo = shell.feed.onStep(draw);
     return () => {

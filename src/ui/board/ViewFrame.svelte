@@ -1,7 +1,7 @@
 <!-- One view on its board: its head by which it is dragged, and what it shows. -->
 <script lang="ts">
   import { VIEW_TITLES, type View } from '$contract/board';
-  import { traceColour } from '$contract/palette';
+  import { nameColour } from '$contract/palette';
   import type { Channel } from '$contract/channel';
   import { useShell } from '../shell/shell.svelte';
   import { unitText } from '../shell/reading';
@@ -56,7 +56,7 @@
   ondrop={drop}
 >
   <header class="view-head" class:bare>
-    <strong style:color={alone && !view.title ? traceColour(first.colour, shell.night) : undefined}
+    <strong style:color={alone && !view.title ? nameColour(first.colour, shell.night) : undefined}
       >{bare && !view.title ? '' : title}</strong
     >
     {#if alone && view.kind !== 'number'}<span class="muted">{unitText(first)}</span>{/if}

@@ -1,13 +1,12 @@
 <!-- One channel against another, over the last seconds. -->
 <script lang="ts">
-  import { traceColour } from '$contract/palette';
   import { commonOf, type Channel } from '$contract/channel';
   import type { View } from '$contract/board';
-  import { plotColours } from '../plot/strip-plot';
+  import { screenInk } from '../plot/screen-ink';
+  import { ScreenPainter } from '../plot/screen-painter';
   import { unitText } from '../shell/reading';
   import { useShell } from '../shell/shell.svelte';
   import { useBoard } from './context.svelte';
-  import { XyPlot } from './xy-plot';
 
   type Props = { view: View; channels: Channel[] };
   let { view, channels }: Props = $props();
@@ -16,8 +15,7 @@
   const [across, up] = $derived(channels);
 
   function attach(canvas: HTMLCanvasElement) {
-    const plot = new XyPlot(canvas, plotColours(canvas));
-    const colour = traceColour(up.colour, shell.night);
+    const plot = new ScreenPainter(canvas, screenInk(canvas, shell.night));
     const draw = () => {
       const [a, b] = [shell.feed.history.get(across.id), shell.feed.history.get(up.id)];
       if (!a || !b || board.held || document.hidden) return;
@@ -28,15 +26,22 @@
       const [xs, ys] = [middle(a), middle(b)];
       const n = Math.min(xs.length, ys.length);
       const ends = [xs.slice(-n), ys.slice(-n)] as const;
-      plot.draw(
-        [
-          { x: ends[0], y: ends[1], colour },
+      const line = { mark: 'line' as const, name: up.name, colour: up.colour, dashed: false };
+      plot.draw({
+        title: `${up.name} against ${across.name}`,
+        x: {
+          label: across.name,
+          unit: unitText(across),
+          scale: 'linear',
+          ...(view.range ?? commonOf(across).range),
+        },
+        y: { label: up.name, unit: unitText(up), scale: 'linear', ...commonOf(up).range },
+        marks: [
+          { ...line, x: ends[0], y: ends[1] },
           // Where it stands now: a short bold end.
-          { x: ends[0].slice(-4), y: ends[1].slice(-4), colour, width: 4 },
+          { ...line, x: ends[0].slice(-4), y: ends[1].slice(-4), weight: 'bold' },
         ],
-        view.range ?? commonOf(across).range,
-        commonOf(up).range,
-      );
+      });
     };
     const undo = shell.feed.onStep(draw);
     return () => {

@@ -2,7 +2,7 @@
 <script lang="ts">
   import { resolve } from '$app/paths';
   import type { Method } from '$contract/calibration-record';
-  import type { Channel } from '$contract/channel';
+  import { commonOf, type Channel } from '$contract/channel';
   import type { Snippet } from 'svelte';
 
   type Props = { channel: Channel; way: string; ways: Method[]; says: string; children?: Snippet };
@@ -35,7 +35,11 @@
       >
     {/each}
   </nav>
-  <span class="aside">{says}</span>
+  <span class="aside"
+    >{says}{#if channel.tare && way !== 'history'}
+      Tared by {channel.tare}
+      {commonOf(channel).unit}: left aside here, taken off when a calibration is accepted.{/if}</span
+  >
   <div class="actions">{@render children?.()}</div>
 </div>
 

@@ -2,7 +2,7 @@
 <script lang="ts">
   import { goto } from '$app/navigation';
   import { resolve } from '$app/paths';
-  import { readingText } from '$core/readings';
+  import { dayText, readingText } from '$core/readings';
   import type { Channel } from '$contract/channel';
   import { isBridge, isTodo, type Proof } from '$contract/proof';
   import { Button, Input } from 'flowbite-svelte';
@@ -10,7 +10,7 @@
   import Empty from '../kit/Empty.svelte';
   import FaultNote from '../kit/FaultNote.svelte';
   import { useShell } from '../shell/shell.svelte';
-  import { VERDICT_SIGN, dayText } from './verdicts';
+  import { VERDICT_SIGN, dayOf } from './verdicts';
 
   type Props = { proofs: Proof[]; channels: Channel[] };
   let { proofs, channels }: Props = $props();
@@ -150,9 +150,9 @@
                 >{VERDICT_SIGN[proof.verdict]} {proof.verdict}</td
               >
               <td>{proof.method}</td>
-              <td class="mono">{dayText(proof.at)}</td>
+              <td class="mono">{dayOf(proof.at)}</td>
               <td>{proof.by}</td>
-              <td class="mono">{proof.due}</td>
+              <td class="mono">{dayText(proof.due)}</td>
               <td class="num">{proof.residual === null ? '' : readingText(proof.residual, { digits: 2 })}</td>
               <td class="num"
                 >{proof.expanded === null

@@ -36,7 +36,8 @@
   let now = $state(Date.now());
   // svelte-ignore state_referenced_locally
   let budget = $state(usualBudget(commonOf(channel).unit));
-  let found = $state.raw<Comparison | null>(null);
+  type Shown = Comparison & { id: string };
+  let found = $state.raw<Shown | null>(null);
   let fault = $state<FaultText | null>(null);
   let accepted = $state(false);
   const chosen = $derived(referenceId || candidates[0]?.id || '');
@@ -51,25 +52,24 @@
     const timer = setInterval(() => (now = Date.now()), 250);
     return () => clearInterval(timer);
   });
+  let busy = $state(false);
   async function compare(accept: boolean) {
+    if (busy) return;
+    busy = true;
     try {
-      const answer = await call<Comparison>('POST', '/api/calibrate/comparison', {
-        channelId: channel.id,
-        referenceId: chosen,
-        seconds,
-        accept,
-        budget,
-      });
+      const answer = await call<Shown>(
+        'POST',
+        '/api/calibrate/comparison',
+        accept ? { accept: found!.id, budget } : { channelId: channel.id, referenceId: chosen, seconds },
+      );
       fault = null;
-      if (accept) {
-        accepted = true;
-        await shell.refresh();
-      } else {
-        found = answer;
-        accepted = false;
-      }
+      accepted = accept;
+      if (accept) await shell.refresh();
+      else found = answer;
     } catch (error) {
       fault = faultText(error);
+    } finally {
+      busy = false;
     }
   }
 </script>

@@ -1,6 +1,7 @@
 <!-- Takes that were recorded with a calibration found wrong: choose those to read anew, say why. -->
 <script lang="ts">
   import { resolve } from '$app/paths';
+  import { dayText } from '$core/readings';
   import { onMount } from 'svelte';
   import type { Channel } from '$contract/channel';
   import { Button } from 'flowbite-svelte';
@@ -86,7 +87,7 @@
             /></td
           >
           <td class="name"><a class="dotted" href={resolve(`/inspect/${t.id}`)}>{t.name}</a></td>
-          <td class="mono day">{new Date(t.startedAt).toISOString().slice(0, 10)}</td>
+          <td class="mono day">{dayText(new Date(t.startedAt).toISOString().slice(0, 10))}</td>
           <td class="muted"
             >{t.differs ? '▲ read differently' : '✓ read as now'}{t.reason
               ? `, corrected: ${t.reason}`

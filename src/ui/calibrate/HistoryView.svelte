@@ -1,7 +1,7 @@
 <!-- All calibrations of a channel: what each found, its certificate, the trend over the years; and the takes that hang on it. -->
 <script lang="ts">
   import { resolve } from '$app/paths';
-  import { readingText } from '$core/readings';
+  import { dayText, readingText } from '$core/readings';
   import { uncertaintyAt, type Contribution } from '$core/uncertainty/budget';
   import type { Method } from '$contract/calibration-record';
   import { commonOf, type Calibration, type Channel } from '$contract/channel';
@@ -15,11 +15,13 @@
   type Props = {
     channel: Channel;
     history: Calibration[];
+    /** Ids of those that were taken back. */
+    undone: string[];
     proof: Proof;
     budget: Contribution[] | null;
     ways: Method[];
   };
-  let { channel, history, proof, budget, ways }: Props = $props();
+  let { channel, history, undone, proof, budget, ways }: Props = $props();
 
   const { unit } = $derived(commonOf(channel));
   const end = $derived.by(() => {
@@ -53,12 +55,14 @@
           >
           <tbody>
             {#each history as c (c.id)}
-              <tr class:inforce={c.id === channel.calibration?.id}>
-                <td class="mono">{new Date(c.at).toISOString().slice(0, 10)}</td>
+              <tr class:inforce={c.id === channel.calibration?.id} class:undone={undone.includes(c.id)}>
+                <td class="mono">{dayText(new Date(c.at).toISOString().slice(0, 10))}</td>
                 <td
                   >{c.method}{c.finding === 'right' ? '' : `: ${c.finding}`}{c.id === channel.calibration?.id
                     ? ' · in force'
-                    : ''}</td
+                    : undone.includes(c.id)
+                      ? ' · undone'
+                      : ''}</td
                 >
                 <td>{c.by}</td>
                 <td class="num">{readingText(c.slope, { digits: 5 })}</td>
@@ -98,6 +102,10 @@
 </div>
 
 <style>
+  .undone td {
+    color: var(--muted);
+    text-decoration: line-through;
+  }
   .columns {
     display: grid;
     grid-template-columns: minmax(0, 1fr) 310px;

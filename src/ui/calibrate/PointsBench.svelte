@@ -226,10 +226,10 @@
         />
       </section>
       <section class="card">
-        <h2>Distance from the line, {unit}</h2>
+        <h2>Off by, {unit}: reading less reference</h2>
         <PointsPlot
           x={counted.map((p) => p.target)}
-          y={found.fit ? Array.from(found.fit.residuals) : []}
+          y={found.fit ? Array.from(found.fit.residuals, (r) => -r) : []}
           band={bench.run.good}
           law={null}
           night={shell.night}
@@ -237,7 +237,7 @@
       </section>
       <section class="card">
         <div class="row">
-          <h2>Now, against the tolerance</h2>
+          <h2>Now</h2>
           <span class="muted mono">{liveText(channel, feed.value(channel.id))} {unit} · {bench.says}</span>
         </div>
         <ToleranceStrip {channel} {feed} tolerance={bench.run.tolerance} />

@@ -1,8 +1,8 @@
 <!-- Points with their line, or their distances against the band that is good. -->
 <script lang="ts">
   import { IDENTITY, compileConversion, type Law } from '$core/conversion/conversion';
-  import { fixed, roundTicks } from '$core/readings';
-  import { traceColour } from '$contract/palette';
+  import type { Figure, Mark } from '$core/figures/figure';
+  import FigureView from '../plot/FigureView.svelte';
 
   type Props = {
     x: number[];
@@ -13,103 +13,68 @@
   };
   let { x, y, law, band, night }: Props = $props();
 
-  let width = $state(400);
-  let height = $state(120);
-  const LEFT = 50;
-  const BOTTOM = 20;
-
-  const view = $derived.by(() => {
-    const xs = x.length ? x : [0, 1];
-    const ys = [...(y.length ? y : band ? [] : [0, 1]), ...(band ? [-1.4 * band, 1.4 * band] : [])];
-    const span = (v: number[]) => {
-      const [low, high] = [Math.min(...v), Math.max(...v)];
-      const margin = (high - low || 1) * 0.08;
-      return { low: low - margin, high: high + margin };
-    };
-    const [h, v] = [span(xs), span(ys)];
-    return {
-      h,
-      v,
-      px: (value: number) => LEFT + ((value - h.low) / (h.high - h.low)) * (width - LEFT - 12),
-      py: (value: number) => 4 + (1 - (value - v.low) / (v.high - v.low)) * (height - BOTTOM - 8),
-      xTicks: roundTicks(h.low, h.high, 5),
-      yTicks: roundTicks(v.low, v.high, height > 120 ? 4 : 3),
-    };
-  });
-
-  /** The law over what is shown; a straight one needs its ends only. */
-  const curve = $derived.by(() => {
-    if (!law) return '';
+  /** The law over the points and a little beyond; a straight one needs its ends only. */
+  function curve(law: Law, low: number, high: number): Mark {
     const n = law.kind === 'linear' ? 2 : 60;
-    const xs = Array.from({ length: n }, (_, k) => view.h.low + (k * (view.h.high - view.h.low)) / (n - 1));
+    const xs = Float64Array.from({ length: n }, (_, k) => low + (k * (high - low)) / (n - 1));
     const ys = new Float64Array(n);
     compileConversion({ ...IDENTITY, law })(xs, ys, n);
-    return xs.map((v, k) => `${view.px(v)},${view.py(ys[k])}`).join(' ');
+    return { mark: 'line', name: 'line', x: xs, y: ys, colour: 0 };
+  }
+  const figure = $derived.by((): Figure => {
+    const [low, high] = [Math.min(...x), Math.max(...x)];
+    const margin = (high - low || 1) * 0.08;
+    const ends = [low - margin, high + margin];
+    const off = y.map((value) => band !== undefined && Math.abs(value) > band);
+    const some = (which: boolean) => ({
+      x: x.filter((_, i) => off[i] === which),
+      y: y.filter((_, i) => off[i] === which),
+    });
+    const marks: Mark[] = [
+      ...(band
+        ? [
+            {
+              mark: 'band' as const,
+              name: 'good',
+              x: ends,
+              low: [-band, -band],
+              high: [band, band],
+              tone: 'good' as const,
+            },
+          ]
+        : []),
+      ...(law ? [curve(law, ends[0], ends[1])] : []),
+      { mark: 'points', name: 'points', ...some(false), colour: 0 },
+      { mark: 'points', name: 'off', ...some(true), shape: 'diamond', tone: 'warning' },
+    ];
+    return {
+      title: `${x.length} points`,
+      x: { label: 'Raw', unit: '1', scale: 'linear', min: ends[0], max: ends[1] },
+      y: {
+        label: band ? 'Distance' : 'Value',
+        unit: '1',
+        scale: 'linear',
+        ...(band && {
+          min: Math.min(-1.4 * band, ...y.map((v) => v * 1.1)),
+          max: Math.max(1.4 * band, ...y.map((v) => v * 1.1)),
+        }),
+      },
+      marks,
+    };
   });
 </script>
 
-<div class="box" bind:clientWidth={width} bind:clientHeight={height}>
-  {#if x.length > 0}<svg {width} {height} role="img" aria-label="{x.length} points">
-      {#if band}<rect
-          x={LEFT}
-          width={width - LEFT - 12}
-          y={view.py(band)}
-          height={view.py(-band) - view.py(band)}
-          class="band"
-        />{/if}
-      {#each view.yTicks.ticks as tick (tick)}
-        <line x1={LEFT} x2={width - 12} y1={view.py(tick)} y2={view.py(tick)} class="grid" />
-        <text x={LEFT - 6} y={view.py(tick) + 4} text-anchor="end">{fixed(tick, view.yTicks.decimals)}</text>
-      {/each}
-      {#each view.xTicks.ticks as tick (tick)}<text x={view.px(tick)} y={height - 5} text-anchor="middle"
-          >{fixed(tick, view.xTicks.decimals)}</text
-        >{/each}
-      {#if curve}<polyline
-          points={curve}
-          fill="none"
-          stroke={traceColour(0, night)}
-          stroke-width="1.4"
-        />{/if}
-      {#each y as value, i (i)}
-        {#if band && Math.abs(value) > band}
-          <rect
-            x={view.px(x[i]) - 5}
-            y={view.py(value) - 5}
-            width="10"
-            height="10"
-            transform="rotate(45 {view.px(x[i])} {view.py(value)})"
-            class="off"
-          />
-        {:else}
-          <circle cx={view.px(x[i])} cy={view.py(value)} r="4" fill={traceColour(0, night)} />
-        {/if}
-      {/each}
-    </svg>{:else}<p class="muted">Points appear here as they are measured.</p>{/if}
+<div class="box">
+  {#if x.length > 0}<FigureView {figure} {night} bare zoomable={false} />
+  {:else}<p class="muted">Points appear here as they are measured.</p>{/if}
 </div>
 
 <style>
   .box {
     flex: 1;
     min-height: 0;
+    display: flex;
+    flex-direction: column;
     overflow: hidden;
-  }
-  svg {
-    display: block;
-  }
-  text {
-    font-family: var(--font-mono);
-    font-size: 11.5px;
-    fill: var(--muted);
-  }
-  .grid {
-    stroke: var(--hair);
-  }
-  .band {
-    fill: var(--moss-tint);
-  }
-  .off {
-    fill: var(--card);
-    stroke: var(--ochre-fill);
-    stroke-width: 2;
   }
 </style>

@@ -28,7 +28,7 @@
   <thead
     ><tr
       ><th class="num">{bench.run.unit}</th><th></th><th class="num">{axisUnit}</th><th class="num">off by</th
-      ></tr
+      ><th></th></tr
     ></thead
   >
   <tbody>

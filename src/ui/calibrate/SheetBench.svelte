@@ -8,6 +8,7 @@
   import { SHEET_KEYS } from '$contract/sensor';
   import { Button } from 'flowbite-svelte';
   import { call, faultText, upload, type FaultText } from '../api';
+  import DayField from '../kit/DayField.svelte';
   import FaultNote from '../kit/FaultNote.svelte';
   import { parseNumber } from '../sentence/options';
   import { useShell } from '../shell/shell.svelte';
@@ -41,9 +42,13 @@
   let made = $state('');
   let due = $state('');
   let note = $state('');
-  let answer = $state.raw<{ slope: number; offset: number; rawUnit: string; warning: string | null } | null>(
-    null,
-  );
+  let answer = $state.raw<{
+    slope: number;
+    offset: number;
+    rawUnit: string;
+    warning: string | null;
+    siblings: number;
+  } | null>(null);
   let fault = $state<FaultText | null>(null);
   let said = $state('');
 
@@ -195,21 +200,9 @@
         /><span class="muted">% of it</span></label
       >
       <label class="field"
-        ><span>Made on</span><input
-          class="mono"
-          placeholder="2026-03-14"
-          aria-label="Made on"
-          bind:value={made}
-        /><span></span></label
+        ><span>Made on</span><DayField bind:value={made} label="Made on" /><span></span></label
       >
-      <label class="field"
-        ><span>Due</span><input
-          class="mono"
-          placeholder="2027-03-14"
-          aria-label="Due"
-          bind:value={due}
-        /><span></span></label
-      >
+      <label class="field"><span>Due</span><DayField bind:value={due} label="Due" /><span></span></label>
       <label class="field"
         ><span>Note</span><input aria-label="Note" bind:value={note} maxlength="300" /><span></span></label
       >
@@ -249,7 +242,9 @@
           <strong>▲ Doubtful.</strong>
           {answer.warning} It can be accepted all the same; the logbook keeps the doubt.
         </p>
-      {:else if answer}<p class="well">✓ It fits what its siblings have.</p>{/if}
+      {:else if answer && answer.siblings > 1}<p class="well">
+          ✓ It fits what {answer.siblings} others of its kind have.
+        </p>{/if}
       {#if said}<p class="well" role="status">✓ {said}</p>{/if}
     </section>
   </div>

@@ -105,12 +105,12 @@ export class PointsRunState {
     }
   }
 
-  /** Distance of each planned point from the curve; NaN where it is not measured or left out. */
+  /** By how much each planned point is off, reading less reference; NaN where it is not measured or left out. */
   distances(channel: Channel, fit: CalibrationFit | null): number[] {
     let k = 0;
     return this.taken.map((p) => {
       if (!p?.readings[channel.id] || p.dropped !== null) return NaN;
-      return fit ? fit.residuals[k++] : NaN;
+      return fit ? -fit.residuals[k++] : NaN;
     });
   }
 

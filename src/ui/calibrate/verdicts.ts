@@ -12,7 +12,7 @@ export const VERDICT_SIGN: Record<Verdict, string> = {
   'nothing to prove': '',
 };
 
-export const dayText = (at: number | null) =>
+export const dayOf = (at: number | null) =>
   at === null
     ? ''
     : new Date(at).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric' });

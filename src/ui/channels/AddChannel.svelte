@@ -3,7 +3,8 @@
   import { CHANNEL_KINDS } from '$contract/kinds/kinds';
   import type { Channel } from '$contract/channel';
   import type { UnitState } from '$contract/engine';
-  import { Button, Input, Label, Modal, Select } from 'flowbite-svelte';
+  import { Button, Input, Label, Select } from 'flowbite-svelte';
+  import Dialog from '../kit/Dialog.svelte';
   import { call, faultText, type FaultText } from '../api';
   import FaultNote from '../kit/FaultNote.svelte';
   import { useShell } from '../shell/shell.svelte';
@@ -82,7 +83,7 @@
   }
 </script>
 
-<Modal bind:open title="Add a channel" size="sm">
+<Dialog bind:open title="Add a channel" size="sm">
   <form
     onsubmit={(e) => {
       e.preventDefault();
@@ -123,7 +124,7 @@
       >
     </div>
   </form>
-</Modal>
+</Dialog>
 
 <style>
   .row {

@@ -5,7 +5,7 @@
   import { needsProof } from '$contract/proof';
   import { channelKind, roleOf, unitChoices, type Channel } from '$contract/channel';
   import type { UnitState } from '$contract/engine';
-  import { call, faultText } from '../api';
+  import { Fault, call, faultText } from '../api';
   import BridgeDrawing from '../rig/BridgeDrawing.svelte';
   import LiveStrip from '../plot/LiveStrip.svelte';
   import SentenceView from '../sentence/SentenceView.svelte';
@@ -13,7 +13,7 @@
   import { useShell } from '../shell/shell.svelte';
 
   import { scaleText, type Scale } from '$contract/scale';
-  import { TRACES, traceColour } from '$contract/palette';
+  import { TRACES, nameColour } from '$contract/palette';
   import OnDemand from './OnDemand.svelte';
   import SensorChoice from './SensorChoice.svelte';
 
@@ -22,9 +22,11 @@
     channels: Channel[];
     scales: Scale[];
     units: UnitState[];
+    /** Writes cells of the table; a new unit is shown with all that follows it first. @returns why not */
+    write: (cells: { id: string; key: string; text: string }[]) => Promise<string | null>;
     onremove: () => void;
   };
-  let { channel, channels, scales, units, onremove }: Props = $props();
+  let { channel, channels, scales, units, write, onremove }: Props = $props();
   const shell = useShell();
   const { feed } = shell;
 
@@ -40,6 +42,11 @@
   let naming = $state(false);
 
   const change = async (key: string, value: unknown) => {
+    if (key === 'unit') {
+      const why = await write([{ id: channel.id, key, text: String(value) }]);
+      if (why) throw new Fault({ what: why, where: key }, 400);
+      return;
+    }
     await call('PATCH', `/api/channels/${channel.id}`, { settings: { [key]: value } });
     await shell.refresh();
   };
@@ -110,7 +117,7 @@
     <label
       >colour <select
         value={channel.colour % (2 * TRACES.length)}
-        style:color={traceColour(channel.colour, shell.night)}
+        style:color={nameColour(channel.colour, shell.night)}
         onchange={(e) => void set({ colour: Number(e.currentTarget.value) })}
         aria-label="Colour"
       >
@@ -141,7 +148,11 @@
       ▲ The module cannot do {channel.settings.rateHz} S/s: it runs at {actualHz} S/s.
     </p>{/if}
   {#if kind.wires(channel.settings).length && !table}
-    <BridgeDrawing {channel} open={condition === 'open'} />
+    <BridgeDrawing
+      {channel}
+      contacts={module?.terminals.find((t) => t.id === channel.wire?.terminal)?.contacts}
+      open={condition === 'open'}
+    />
     <p class="muted small">
       {kind.wiring}{module
         ? module.bandwidthShare === 0

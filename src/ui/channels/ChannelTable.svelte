@@ -9,16 +9,28 @@
     tableFeatures,
   } from '@tanstack/svelte-table';
   import { tick } from 'svelte';
-  import { COLUMNS, blockText, cellText, readBlock, settingOf } from '$contract/columns';
-  import { channelKind, type Channel } from '$contract/channel';
+  import { COLUMNS, blockText, cellText, settingOf } from '$contract/columns';
+  import type { Channel } from '$contract/channel';
   import { traceColour } from '$contract/palette';
   import { useShell } from '../shell/shell.svelte';
   import { groupOf, liveText, unitText } from '../shell/reading';
+  import {
+    blockOf,
+    filledDown,
+    isEditable,
+    isIn,
+    moved,
+    pastedInto,
+    stepOf,
+    writtenInto,
+    type Cell,
+    type PastedBlock,
+  } from './blocks';
+  import CellInput from './CellInput.svelte';
   import CellView from './CellView.svelte';
   import { calibrationText } from './calibration-text';
   import { WindowedRows } from './windowed-rows';
 
-  type Cell = { id: string; key: string; text: string };
   type Props = {
     channels: Channel[];
     columns: string[];
@@ -27,7 +39,7 @@
     scales: string[];
     choose: (id: string) => void;
     /** Shows what a block of cells would change. */
-    preview: (cells: Cell[]) => void;
+    preview: (block: PastedBlock) => void;
     /** Writes cells at once. @returns why not, or null */
     write: (cells: Cell[]) => Promise<string | null>;
     order: (ids: string[]) => void;
@@ -73,6 +85,7 @@
     },
   });
   const shownColumns = $derived(columns.flatMap((key) => COLUMNS.find((c) => c.key === key) ?? []));
+  const keysShown = $derived(shownColumns.map((c) => c.key));
 
   type Item = { group: string } | { channel: Channel; index: number };
   /** Rows of the page: a heading for each group, its channels below; groups in the order of their first channel. */
@@ -91,6 +104,7 @@
 
   const ROW = 30;
   let box: HTMLElement;
+  let grid: HTMLElement;
   let scrollTop = $state(0);
   let height = $state(600);
   const windowed = $derived(new WindowedRows(items.length, ROW, scrollTop, height - ROW));
@@ -100,14 +114,8 @@
   let anchor = $state({ row: 0, column: 0 });
   let focus = $state({ row: 0, column: 0 });
   let dragging = $state(false);
-  const block = $derived({
-    top: Math.min(anchor.row, focus.row),
-    bottom: Math.min(rows.length - 1, Math.max(anchor.row, focus.row)),
-    left: Math.min(anchor.column, focus.column),
-    right: Math.max(anchor.column, focus.column),
-  });
-  const inBlock = (row: number, column: number) =>
-    row >= block.top && row <= block.bottom && column >= block.left && column <= block.right;
+  const block = $derived(blockOf(anchor, focus, rows.length));
+  const inBlock = (row: number, column: number) => isIn(block, row, column);
   $effect(() => selected(rows.slice(block.top, block.bottom + 1).map((c) => c.id)));
 
   // What the page chooses (a link, the palette) is where the block is.
@@ -124,19 +132,6 @@
   let fault = $state('');
   /** Cells that are being written, as they were typed. */
   let pending = $state.raw(new Map<string, string>());
-  const editable = (channel: Channel, key: string) => {
-    const column = COLUMNS.find((c) => c.key === key)!;
-    if (!column.editable) return false;
-    return (
-      ['name', 'group', 'sensorSerial'].includes(key) ||
-      (key === 'wire'
-        ? channel.wire !== null
-        : key === 'scale'
-          ? channelKind(channel.kind).linear
-          : settingOf(channel, key) !== undefined)
-    );
-  };
-
   function goTo(row: number, column: number, extend: boolean) {
     const r = Math.max(0, Math.min(rows.length - 1, row));
     const c = Math.max(0, Math.min(shownColumns.length - 1, column));
@@ -157,7 +152,7 @@
   async function begin(text?: string) {
     const channel = rows[focus.row];
     const { key } = shownColumns[focus.column];
-    if (!channel || !editable(channel, key)) return;
+    if (!channel || !isEditable(channel, key)) return;
     fault = '';
     editing = { ...focus, text: text ?? cellText(channel, key) };
     await tick();
@@ -168,16 +163,13 @@
   async function finish(all: boolean) {
     if (!editing) return;
     const { text, row, column } = editing;
-    const cells: Cell[] = [];
-    for (let r = all ? block.top : row; r <= (all ? block.bottom : row); r++)
-      for (let c = all ? block.left : column; c <= (all ? block.right : column); c++)
-        if (editable(rows[r], shownColumns[c].key))
-          cells.push({ id: rows[r].id, key: shownColumns[c].key, text });
+    const at = all ? block : { top: row, bottom: row, left: column, right: column };
+    const cells = writtenInto(rows, keysShown, at, text);
     // What is typed stands at once; should the server refuse it, it comes back to be mended.
     const kept = editing;
     editing = null;
     pending = new Map(cells.map((c) => [`${c.id} ${c.key}`, c.text]));
-    box.focus();
+    grid.focus({ preventScroll: true });
     if (!all) goTo(row + 1, column, false);
     const why = await write(cells);
     pending = new Map();
@@ -200,44 +192,7 @@
         ? calibrationText(c)
         : cellText(c, key);
 
-  function paste(text: string) {
-    const pasted = readBlock(text);
-    // One cell goes into the whole block; a block begins at its top left.
-    const single = pasted.length === 1 && pasted[0].length === 1;
-    const [down, across] = single
-      ? [block.bottom - block.top + 1, block.right - block.left + 1]
-      : [pasted.length, Math.max(...pasted.map((r) => r.length))];
-    const cells: Cell[] = [];
-    for (let r = 0; r < down; r++)
-      for (let c = 0; c < across; c++) {
-        const channel = rows[block.top + r];
-        const column = shownColumns[block.left + c];
-        const cell = single ? pasted[0][0] : pasted[r]?.[c];
-        if (channel && column && cell !== undefined)
-          cells.push({ id: channel.id, key: column.key, text: cell });
-      }
-    preview(cells);
-  }
-  function fillDown() {
-    const top = rows[block.top];
-    const cells: Cell[] = [];
-    for (let c = block.left; c <= block.right; c++)
-      for (let r = block.top + 1; r <= block.bottom; r++) {
-        const { key } = shownColumns[c];
-        if (editable(rows[r], key)) cells.push({ id: rows[r].id, key, text: cellText(top, key) });
-      }
-    preview(cells);
-  }
-  /** Moves channels to stand before another one (null: at the end), and into its group. */
-  function move(ids: string[], before: string | null) {
-    const rest = channels.filter((c) => !ids.includes(c.id)).map((c) => c.id);
-    const at = before === null ? rest.length : rest.indexOf(before);
-    order([
-      ...rest.slice(0, at),
-      ...channels.filter((c) => ids.includes(c.id)).map((c) => c.id),
-      ...rest.slice(at),
-    ]);
-  }
+  const move = (ids: string[], before: string | null) => order(moved(channels, ids, before));
   function moveBlock(step: 1 | -1) {
     const ids = rows.slice(block.top, block.bottom + 1).map((c) => c.id);
     const to = step < 0 ? block.top - 1 : block.bottom + 2;
@@ -252,7 +207,7 @@
       if (event.key === 'Escape') {
         editing = null;
         fault = '';
-        box.focus();
+        grid.focus({ preventScroll: true });
       } else if (event.key === 'Enter') {
         event.preventDefault();
         void finish(event.ctrlKey || event.metaKey);
@@ -260,29 +215,19 @@
       event.stopPropagation();
       return;
     }
-    const { row, column } = focus;
     const jump = event.ctrlKey || event.metaKey;
-    const steps: Record<string, [number, number]> = {
-      ArrowDown: [jump ? rows.length : 1, 0],
-      ArrowUp: [jump ? -rows.length : -1, 0],
-      ArrowRight: [0, 1],
-      ArrowLeft: [0, -1],
-      PageDown: [15, 0],
-      PageUp: [-15, 0],
-      Home: [0, -shownColumns.length],
-      End: [0, shownColumns.length],
-    };
+    const step = stepOf(event.key, jump, rows.length, shownColumns.length);
     if (event.altKey && (event.key === 'ArrowDown' || event.key === 'ArrowUp')) {
       event.preventDefault();
       return moveBlock(event.key === 'ArrowDown' ? 1 : -1);
     }
-    if (steps[event.key]) {
+    if (step) {
       event.preventDefault();
-      return goTo(row + steps[event.key][0], column + steps[event.key][1], event.shiftKey);
+      return goTo(focus.row + step[0], focus.column + step[1], event.shiftKey);
     }
     if (jump && event.key === 'd') {
       event.preventDefault();
-      return fillDown();
+      return preview({ cells: filledDown(rows, keysShown, block), rows: [] });
     }
     if (jump && event.key === 'a') {
       event.preventDefault();
@@ -303,7 +248,7 @@
     if (event.button !== 0 || (event.target as HTMLElement).closest('input, .handle')) return;
     goTo(row, column, event.shiftKey);
     dragging = true;
-    box.focus({ preventScroll: true });
+    grid.focus({ preventScroll: true });
   }
   const enter = (row: number, column: number) => {
     if (dragging) focus = { row, column };
@@ -320,28 +265,27 @@
 
 <svelte:window onpointerup={() => (dragging = false)} />
 
-<div
-  class="box"
-  bind:this={box}
-  bind:clientHeight={height}
-  onscroll={() => (scrollTop = box.scrollTop)}
-  tabindex="0"
-  role="grid"
-  aria-label="Channels"
-  aria-rowcount={rows.length}
-  onkeydown={keys}
-  oncopy={(e) => {
-    if (editing) return;
-    e.preventDefault();
-    e.clipboardData?.setData('text/plain', blockText(blockRows()));
-  }}
-  onpaste={(e) => {
-    if (editing) return;
-    e.preventDefault();
-    paste(e.clipboardData?.getData('text/plain') ?? '');
-  }}
->
-  <table class="plain" style:min-width="{shownColumns.reduce((sum, c) => sum + c.width, 0)}px">
+<div class="box" bind:this={box} bind:clientHeight={height} onscroll={() => (scrollTop = box.scrollTop)}>
+  <table
+    class="plain"
+    style:min-width="{shownColumns.reduce((sum, c) => sum + c.width, 0)}px"
+    bind:this={grid}
+    tabindex="0"
+    role="grid"
+    aria-label="Channels"
+    aria-rowcount={rows.length}
+    onkeydown={keys}
+    oncopy={(e) => {
+      if (editing) return;
+      e.preventDefault();
+      e.clipboardData?.setData('text/plain', blockText(blockRows()));
+    }}
+    onpaste={(e) => {
+      if (editing) return;
+      e.preventDefault();
+      preview(pastedInto(rows, keysShown, block, e.clipboardData?.getData('text/plain') ?? ''));
+    }}
+  >
     <colgroup
       >{#each shownColumns as column (column.key)}<col style:width="{column.width}px" />{/each}</colgroup
     >
@@ -361,6 +305,7 @@
         {:else}
           {@const c = item.channel}
           <tr
+            aria-rowindex={item.index + 1}
             data-id={c.id}
             data-name={c.name}
             class:here={c.id === chosenId}
@@ -387,26 +332,20 @@
                 class:block={inBlock(item.index, k) &&
                   (block.top !== block.bottom || block.left !== block.right)}
                 class:cursor={focus.row === item.index && focus.column === k}
-                class:closed={!editable(c, key)}
+                class:closed={!isEditable(c, key)}
                 data-key={key}
                 onpointerdown={(e) => down(e, item.index, k)}
                 onpointerenter={() => enter(item.index, k)}
                 ondblclick={() => void begin()}
               >
                 {#if editing?.row === item.index && editing.column === k}
-                  <input
-                    class="cell"
-                    bind:value={editing.text}
-                    aria-label="{column.label} of {c.name}"
-                    aria-invalid={fault !== ''}
-                    list={optionsOf(c, key).length ? 'cell-options' : undefined}
-                    onblur={() => !fault && (editing = null)}
+                  <CellInput
+                    bind:text={editing.text}
+                    label="{column.label} of {c.name}"
+                    options={optionsOf(c, key)}
+                    {fault}
+                    leave={() => !fault && (editing = null)}
                   />
-                  {#if optionsOf(c, key).length}<datalist id="cell-options"
-                      >{#each optionsOf(c, key) as option (option)}<option value={option}
-                        ></option>{/each}</datalist
-                    >{/if}
-                  {#if fault}<div class="why" role="alert">◆ {fault}</div>{/if}
                 {:else if pending.has(`${c.id} ${key}`)}<span class="muted"
                     >{pending.get(`${c.id} ${key}`)}</span
                   >
@@ -446,6 +385,7 @@
     outline: none;
   }
   table {
+    outline: none;
     table-layout: fixed;
     width: 100%;
   }
@@ -485,13 +425,13 @@
   td.block {
     background: color-mix(in srgb, var(--plum) 16%, var(--card)) !important;
   }
-  .box:focus td.cursor,
-  .box:focus-within td.cursor {
+  table:focus td.cursor,
+  table:focus-within td.cursor {
     outline: 2px solid var(--plum);
     outline-offset: -2px;
     border-radius: 3px;
   }
-  td.cursor:has(.why) {
+  td.cursor:has(:global(.why)) {
     overflow: visible;
   }
   .name {
@@ -512,34 +452,6 @@
     text-align: right;
     font-family: var(--font-mono);
     font-size: 13px;
-  }
-  input.cell {
-    position: absolute;
-    inset: 1px;
-    width: calc(100% - 2px);
-    font: inherit;
-    background: var(--paper);
-    border: 0;
-    padding: 0 7px;
-    text-align: inherit;
-  }
-  .why {
-    position: absolute;
-    top: 100%;
-    left: 0;
-    z-index: 3;
-    background: var(--card);
-    color: var(--red);
-    border: 1px solid var(--red);
-    border-radius: 5px;
-    padding: 4px 8px;
-    white-space: normal;
-    width: max-content;
-    max-width: 300px;
-    font-family: var(--font-sans);
-    font-size: 12.5px;
-    font-weight: 400;
-    text-align: left;
   }
   .share,
   .calibration {

@@ -1,26 +1,29 @@
 <!-- All channels of the job as a table of cells, the chosen one as its sentence beside it. -->
 <script lang="ts">
-  import { goto, replaceState } from '$app/navigation';
+  import { afterNavigate, goto, replaceState } from '$app/navigation';
   import { resolve } from '$app/paths';
   import { page } from '$app/state';
-  import { onMount } from 'svelte';
+  import { onDestroy, onMount } from 'svelte';
   import { roleOf } from '$contract/channel';
   import { USUAL_COLUMNS } from '$contract/columns';
   import type { Overview } from '$contract/overview';
-  import { Button, Input, Modal } from 'flowbite-svelte';
+  import { Button, Input } from 'flowbite-svelte';
+  import Dialog from '../kit/Dialog.svelte';
   import { call, faultText } from '../api';
   import Empty from '../kit/Empty.svelte';
   import { useShell } from '../shell/shell.svelte';
   import AddChannel from './AddChannel.svelte';
   import ChannelPanel from './ChannelPanel.svelte';
   import ChannelTable from './ChannelTable.svelte';
+  import type { Cell, PastedBlock } from './blocks';
   import ColumnChoice from './ColumnChoice.svelte';
+  import Follows from './Follows.svelte';
   import HistoryList from './HistoryList.svelte';
   import PastePreview from './PastePreview.svelte';
   import Scales from './Scales.svelte';
   import Travel from './Travel.svelte';
 
-  type Cell = { id: string; key: string; text: string };
+  type Followed = { what: string; before: string; after: string };
   type Props = { overview: Overview };
   let { overview }: Props = $props();
   const shell = useShell();
@@ -33,7 +36,7 @@
   let selectedIds = $state.raw<string[]>([]);
   let adding = $state(false);
   let addAt = $state<string | null>(null);
-  let pasted = $state.raw<Cell[] | null>(null);
+  let pasted = $state.raw<PastedBlock | null>(null);
   let drawer = $state<'columns' | 'scales' | 'history' | 'travel' | null>(null);
   let open = $state(false);
   const TITLES = {
@@ -50,20 +53,24 @@
     addAt = page.url.searchParams.get('add');
     if (addAt) adding = true;
   });
-  $effect(() => {
-    const hash = page.url.hash.slice(1);
+  // An address chooses a channel once, as it is opened: not again each time the page is fetched anew.
+  afterNavigate(({ to }) => {
+    const hash = to?.url.hash.slice(1);
     if (hash) chosenId = hash;
   });
   $effect(() => {
     if (chosen) feed.want([chosen.id]);
   });
   let typed: ReturnType<typeof setTimeout> | undefined;
+  // The address of another page is not ours to write.
+  let here = true;
+  onDestroy(() => (here = false));
   function choose(id: string) {
     if (chosenId === id) return;
     chosenId = id;
     // While an arrow key is held the address follows at its end.
     clearTimeout(typed);
-    typed = setTimeout(() => replaceState(resolve(`/channels#${id}`), {}), 150);
+    typed = setTimeout(() => here && replaceState(resolve(`/channels#${id}`), {}), 150);
   }
   async function attempt(work: () => Promise<unknown>) {
     try {
@@ -73,14 +80,38 @@
       shell.say(faultText(error));
     }
   }
+  /** What a change brings along or stops is shown before it is done. */
+  let asked = $state.raw<{
+    title: string;
+    act: string;
+    follows: Followed[];
+    decide: (yes: boolean) => void;
+  } | null>(null);
+  function agreed(title: string, act: string, follows: Followed[]): Promise<boolean> {
+    if (follows.length === 0) return Promise.resolve(true);
+    return new Promise((resolve) => (asked = { title, act, follows, decide: resolve }));
+  }
+  function decide(yes: boolean) {
+    asked?.decide(yes);
+    asked = null;
+  }
   /** Cells typed in place: here a comma is the decimal sign, as everywhere one types a number. */
   async function write(cells: Cell[]): Promise<string | null> {
-    try {
-      const results = await call<{ fault: string | null }[]>('POST', '/api/channels/cells', {
+    const post = (apply: boolean) =>
+      call<{ cells: { fault: string | null }[]; follows: Followed[] }>('POST', '/api/channels/cells', {
         cells,
         comma: 'decimal sign',
-        apply: true,
+        apply,
       });
+    try {
+      if (cells.some((c) => c.key === 'unit' || c.key === 'name')) {
+        const { follows, cells: before } = await post(false);
+        const fault = before.find((r) => r.fault)?.fault;
+        if (fault) return fault;
+        const units = cells.some((c) => c.key === 'unit');
+        if (units && !(await agreed('A new unit is followed by', 'Change it all', follows))) return null;
+      }
+      const { cells: results } = await post(true);
       await shell.refresh();
       return results.find((r) => r.fault)?.fault ?? null;
     } catch (error) {
@@ -94,7 +125,9 @@
   };
   const remove = (ids: string[]) =>
     attempt(async () => {
-      await call('POST', '/api/channels/remove', { ids });
+      const uses = await call<Followed[]>('POST', '/api/channels/remove', { ids, apply: false });
+      if (!(await agreed('What uses it, and what stops working', 'Remove it all the same', uses))) return;
+      await call('POST', '/api/channels/remove', { ids, anyway: true });
       chosenId = null;
     });
 </script>
@@ -136,7 +169,7 @@
           chosenId={chosen?.id ?? null}
           scales={overview.scales.map((s) => s.name)}
           {choose}
-          preview={(cells) => (pasted = cells)}
+          preview={(block) => (pasted = block)}
           {write}
           order={(ids) => void attempt(() => call('POST', '/api/channels/order', { ids }))}
           selected={(ids) => (selectedIds = ids)}
@@ -158,6 +191,7 @@
             {channels}
             scales={overview.scales}
             units={feed.status.units}
+            {write}
             onremove={() => void remove([chosen.id])}
           />{/key}{/if}
     </div>
@@ -171,20 +205,34 @@
   units={feed.status.units}
   added={(id) => ((chosenId = id), void goto(resolve(`/channels#${id}`)))}
 />
-<Modal
+<Dialog
   bind:open={() => pasted !== null, (shown) => !shown && (pasted = null)}
   title="What these cells change"
   size="lg"
 >
   {#if pasted}<PastePreview
-      cells={pasted}
+      block={pasted}
       done={() => {
         pasted = null;
         void shell.refresh();
       }}
     />{/if}
-</Modal>
-<Modal bind:open title={drawer ? TITLES[drawer] : ''} size="lg">
+</Dialog>
+<Dialog
+  bind:open={() => asked !== null, (shown) => !shown && decide(false)}
+  title={asked?.title ?? ''}
+  size="md"
+>
+  {#if asked}
+    <Follows follows={asked.follows} />
+    <div class="row">
+      <Button size="sm" onclick={() => decide(true)}>{asked.act}</Button>
+      <Button size="sm" color="alternative" onclick={() => decide(false)}>Leave it as it is</Button>
+      <span class="muted">One undo takes it all back.</span>
+    </div>
+  {/if}
+</Dialog>
+<Dialog bind:open title={drawer ? TITLES[drawer] : ''} size="lg">
   {#if open && drawer === 'columns'}<ColumnChoice
       {columns}
       take={(wanted) => {
@@ -195,9 +243,16 @@
   {:else if open && drawer === 'scales'}<Scales scales={overview.scales} {channels} />
   {:else if open && drawer === 'history'}<HistoryList takes={overview.takes} />
   {:else if open && drawer === 'travel'}<Travel done={() => (open = false)} />{/if}
-</Modal>
+</Dialog>
 
 <style>
+  .row {
+    display: flex;
+    gap: 12px;
+    align-items: center;
+    margin-top: 12px;
+    font-size: 12.5px;
+  }
   .search {
     width: 150px;
   }

@@ -2,10 +2,12 @@
 <script lang="ts">
   import { call, faultText, type FaultText } from '../api';
   import FaultNote from '../kit/FaultNote.svelte';
+  import type { Overview } from '$contract/overview';
+  import TakeSelect from '../take/TakeSelect.svelte';
   import { useShell } from '../shell/shell.svelte';
 
   type Change = { id: number; at: number; by: string; says: string };
-  type Props = { takes: { id: string; name: string }[] };
+  type Props = { takes: Overview['takes'] };
   let { takes }: Props = $props();
   const shell = useShell();
   let since = $state('');
@@ -32,10 +34,7 @@
 </script>
 
 <label class="since"
-  >Changes <select bind:value={since}>
-    <option value="">of this job</option>
-    {#each takes as take (take.id)}<option value={take.id}>since {take.name}</option>{/each}
-  </select></label
+  >Changes since <TakeSelect {takes} bind:value={since} label="Changes since" none="the job began" /></label
 >
 {#if fault}<FaultNote {fault} onclose={() => (fault = null)} />{/if}
 <ol>
@@ -62,13 +61,6 @@
 </ol>
 
 <style>
-  .since select {
-    font: inherit;
-    border: 1px solid var(--line);
-    border-radius: 5px;
-    background: var(--paper);
-    padding: 2px 28px 2px 8px;
-  }
   ol {
     list-style: none;
     margin: 10px 0 0;

@@ -4,8 +4,10 @@
   import { Button } from 'flowbite-svelte';
   import { call, faultText, type FaultText } from '../api';
   import FaultNote from '../kit/FaultNote.svelte';
+  import Follows from './Follows.svelte';
 
-  type Cell = { id: string; key: string; text: string };
+  import type { Cell, PastedBlock } from './blocks';
+
   type Result = Cell & {
     channel: string;
     column: string;
@@ -13,26 +15,38 @@
     after: string | null;
     fault: string | null;
   };
-  type Props = { cells: Cell[]; done: () => void };
-  let { cells, done }: Props = $props();
+  type Followed = { what: string; before: string; after: string };
+  type Row = { name: string; says: string; fault: string | null };
+  type Written = { cells: Result[]; rows: Row[]; follows: Followed[] };
+  type Props = { block: PastedBlock; done: () => void };
+  let { block, done }: Props = $props();
 
-  const asks = $derived(cells.some((c) => needsComma(c.text)));
+  const { cells, rows } = $derived(block);
+  const texts = $derived([...cells, ...rows.flatMap((r) => r.cells)].map((c) => c.text));
+  const asks = $derived(texts.some(needsComma));
   let comma = $state<Comma | null>(null);
   let results = $state.raw<Result[] | null>(null);
+  let fresh = $state.raw<Row[]>([]);
+  let follows = $state.raw<Followed[]>([]);
   let fault = $state<FaultText | null>(null);
   const good = $derived(results?.filter((r) => r.fault === null) ?? []);
+  const added = $derived(fresh.filter((r) => r.fault === null));
   const bad = $derived(results?.filter((r) => r.fault !== null) ?? []);
 
   $effect(() => {
     const meant = comma;
-    call<Result[]>('POST', '/api/channels/cells', { cells, comma: meant, apply: false }).then(
-      (found) => (results = found),
+    call<Written>('POST', '/api/channels/cells', { cells, rows, comma: meant, apply: false }).then(
+      (found) => {
+        results = found.cells;
+        fresh = found.rows;
+        follows = found.follows;
+      },
       (error) => (fault = faultText(error)),
     );
   });
   async function apply() {
     try {
-      await call('POST', '/api/channels/cells', { cells, comma, apply: true });
+      await call('POST', '/api/channels/cells', { cells, rows, comma, apply: true });
       done();
     } catch (error) {
       fault = faultText(error);
@@ -42,9 +56,7 @@
 
 {#if asks}
   <fieldset>
-    <legend
-      >Some numbers have a comma, such as “{cells.find((c) => needsComma(c.text))?.text.trim()}”. It is</legend
-    >
+    <legend>Some numbers have a comma, such as “{texts.find(needsComma)?.trim()}”. It is</legend>
     {#each ['decimal sign', 'between thousands'] as const as choice (choice)}
       <label
         ><input type="radio" bind:group={comma} value={choice} />
@@ -55,7 +67,7 @@
 {/if}
 {#if fault}<FaultNote {fault} />{/if}
 {#if results}
-  {#if results.length === 0}<p class="muted">All these cells stand just so already.</p>{/if}
+  {#if results.length + fresh.length === 0}<p class="muted">All these cells stand just so already.</p>{/if}
   <div class="wrap">
     <table class="plain">
       <thead><tr><th>Channel</th><th>Column</th><th>Now</th><th>Then</th></tr></thead>
@@ -78,11 +90,43 @@
     </table>
     {#if good.length > 200}<p class="muted">and {good.length - 200} more</p>{/if}
   </div>
+  {#if fresh.length}
+    <p>
+      {fresh.length === 1 ? 'One row goes' : `${fresh.length} rows go`} below the last channel: new channels, like
+      that one where nothing else is said.
+    </p>
+    <div class="wrap">
+      <table class="plain">
+        <tbody>
+          {#each fresh as r, k (k)}
+            <tr class:bad={r.fault}
+              ><td>{r.name || 'without a name'}</td><td>{r.says}</td><td
+                >{r.fault ? `◆ ${r.fault}` : 'new'}</td
+              ></tr
+            >
+          {/each}
+        </tbody>
+      </table>
+    </div>
+  {/if}
+  {#if follows.length}
+    <p>Brought along:</p>
+    <Follows {follows} />
+  {/if}
   <div class="row">
-    <Button size="sm" disabled={good.length === 0} onclick={() => void apply()}
-      >Write {good.length} cell{good.length === 1 ? '' : 's'}</Button
+    <Button size="sm" disabled={good.length + added.length === 0} onclick={() => void apply()}
+      >{[
+        (good.length || !added.length) && `Write ${good.length} cell${good.length === 1 ? '' : 's'}`,
+        added.length &&
+          `${good.length ? 'add' : 'Add'} ${added.length} channel${added.length === 1 ? '' : 's'}`,
+      ]
+        .filter(Boolean)
+        .join(', ')}</Button
     >
     {#if bad.length}<span class="wrong">{bad.length} refused: they stay as they are.</span>{/if}
+    {#if added.length < fresh.length}<span class="wrong"
+        >{fresh.length - added.length} rows refused: they are not added.</span
+      >{/if}
     <span class="muted">One undo takes it all back.</span>
   </div>
 {/if}

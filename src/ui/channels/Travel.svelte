@@ -13,6 +13,7 @@
   const shell = useShell();
   let text = $state('');
   let mapping = $state<UnitMapping>({});
+  let sameWires = $state(false);
   let preview = $state.raw<ImportPreview | null>(null);
   let csv = $state('');
   let comma = $state<Comma | null>(null);
@@ -30,11 +31,16 @@
   const look = () =>
     attempt(
       async () =>
-        (preview = await call<ImportPreview>('POST', '/api/setup', { text, mapping, apply: false })),
+        (preview = await call<ImportPreview>('POST', '/api/setup', {
+          text,
+          mapping,
+          sameWires,
+          apply: false,
+        })),
     );
   const take = () =>
     attempt(async () => {
-      await call('POST', '/api/setup', { text, mapping, apply: true });
+      await call('POST', '/api/setup', { text, mapping, sameWires, apply: true });
       await shell.refresh();
       done();
     });
@@ -57,6 +63,10 @@
   }
   const list = (of: { name: string; fate: string }[], fate: string) =>
     of.filter((o) => o.fate === fate).map((o) => o.name);
+  const nothingNew = (p: ImportPreview) =>
+    p.rules.fate === 'as they are' &&
+    [p.channels, p.scales, p.sensors, p.plans, p.boards].flat().every((o) => o.fate === 'as it is') &&
+    p.units.every((u) => u.present);
   const short = (names: string[]) =>
     `${names.slice(0, 6).join(', ')}${names.length > 6 ? ` and ${names.length - 6} more` : ''}`;
 </script>
@@ -71,12 +81,16 @@
         void read(e.currentTarget, (t) => {
           text = t;
           mapping = {};
+          sameWires = false;
           return look();
         })}
       aria-label="Set-up file"
     /></label
   >
-  <span class="muted">units, channels, sensors, scales, calibrations, plan and rules in one file</span>
+  <span class="muted"
+    >units, channels, sensors, scales, calibrations, plans, rules and boards in one file; recordings and
+    passwords stay behind</span
+  >
 </div>
 <div class="row">
   <a class="button" href={resolve('/api/channels/csv')} download>Channel list as CSV</a>
@@ -138,7 +152,7 @@
     </tbody>
   </table>
   <ul>
-    {#each [['Channels', preview.channels], ['Scales', preview.scales], ['Sensors', preview.sensors]] as const as [what, of] (what)}
+    {#each [['Channels', preview.channels], ['Scales', preview.scales], ['Sensors', preview.sensors], ['Plans', preview.plans], ['Boards', preview.boards]] as const as [what, of] (what)}
       {#each ['added', 'replaced'] as fate (fate)}
         {#if list(of, fate).length}<li>
             {what}
@@ -147,13 +161,38 @@
           </li>{/if}
       {/each}
     {/each}
-    <li>
-      Plan “{preview.plan}” and {preview.rules} rule{preview.rules === 1 ? '' : 's'} take the place of those here.
-    </li>
+    {#if preview.rules.fate === 'replaced'}<li>
+        {preview.rules.count === 1 ? 'Its rule takes' : `Its ${preview.rules.count} rules take`} the place of those
+        here.
+      </li>{/if}
+    {#if nothingNew(preview)}<li>All that is in the file is here already, as it is there.</li>{/if}
+    <li>Armed next: plan “{preview.armedNext}”.</li>
     {#if preview.left.length}<li>
         Left as they are: {preview.left.length} channels <span class="muted">{short(preview.left)}</span>
       </li>{/if}
   </ul>
+  {#if preview.throughOthers.length}
+    <label class="same"
+      ><input type="checkbox" bind:checked={sameWires} />
+      <span
+        >{preview.throughOthers.length === 1
+          ? `The calibration of ${preview.throughOthers[0].channel} was`
+          : `${preview.throughOthers.length} calibrations (${short(preview.throughOthers.map((t) => t.channel))}) were`}
+        made through {[...new Set(preview.throughOthers.map((t) => t.from))].join(', ')}. The same sensors are
+        on the same terminals of {[...new Set(preview.throughOthers.map((t) => t.to))].join(', ')} now, which reads
+        as well: they hold.
+        <span class="muted">Unticked, they read “changed since” until they are made again.</span></span
+      ></label
+    >
+  {/if}
+  {#each preview.notes as note (note)}<p class="muted">{note}</p>{/each}
+  {#each preview.addresses as { address, listed } (address)}
+    <p class={listed ? 'muted' : 'ochre'}>
+      {listed ? '' : '▲ '}Its rules call {address}{listed
+        ? '.'
+        : ', whose host is not on the list here: nothing is sent until somebody puts it there.'}
+    </p>
+  {/each}
   {#each preview.faults as f (f)}<p class="wrong">◆ {f}</p>{/each}
   <div class="row">
     <Button size="sm" disabled={preview.faults.length > 0} onclick={() => void take()}>Import it</Button><span
@@ -213,5 +252,11 @@
   }
   p {
     margin: 4px 0;
+  }
+  .same {
+    display: flex;
+    gap: 8px;
+    align-items: baseline;
+    margin: 6px 0;
   }
 </style>

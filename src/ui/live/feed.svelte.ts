@@ -21,6 +21,7 @@ import { WaveHistory } from './wave-history';
 
 const RETRY_MS = 1000;
 const STALE_MS = 2000;
+const AGE_MS = 500;
 const NOTES = 100;
 const listed = (names: string[]) => names.map(encodeURIComponent).join(',');
 
@@ -45,11 +46,19 @@ export class LiveFeed {
   private waveIds: string[] = [];
   private abort: AbortController | null = null;
   private heardMs = 0;
+  private wasCut = false;
+  /** Whether what is shown is old: the connection is cut or silent. */
+  stale = $state(false);
+  /** When the last reading came, by the clock of this page. */
+  lastAt = $state(0);
+  private watch: ReturnType<typeof setInterval> | undefined;
 
-  /** @param onSetup called when the engine measures another set of channels @param onNote for each note */
+  /** @param onSetup called when the engine measures another set of channels @param onNote for each note
+   *  @param onBoard for each board that somebody arranges */
   constructor(
     private readonly onSetup: () => void,
     private readonly onNote: (note: LiveNote) => void,
+    private readonly onBoard: (id: string) => void = () => undefined,
   ) {}
 
   /** Asks for these strips (by key) and for every sample of some channels; an open connection is replaced when they differ. */
@@ -64,7 +73,15 @@ export class LiveFeed {
 
   /** Connects for the first time, unless a page has asked for strips already. */
   open(): void {
+    this.watch ??= setInterval(() => this.age(), AGE_MS);
     if (!this.abort) this.connect();
+  }
+
+  /** Readings grow old by themselves: nothing arrives to say so. */
+  private age(): void {
+    const silentMs = performance.now() - this.heardMs;
+    this.stale = this.heardMs > 0 && silentMs > STALE_MS;
+    this.lastAt = Math.round((Date.now() - silentMs) / 1000) * 1000;
   }
 
   private connect(): void {
@@ -78,6 +95,8 @@ export class LiveFeed {
     this.abort?.abort();
     this.abort = null;
     this.connected = false;
+    clearInterval(this.watch);
+    this.watch = undefined;
   }
 
   private async run(abort: AbortController): Promise<void> {
@@ -101,6 +120,7 @@ export class LiveFeed {
         // cut off: said by `connected`, tried again below
       }
       if (abort.signal.aborted) return;
+      this.wasCut ||= this.connected;
       this.connected = false;
       await new Promise((resolve) => setTimeout(resolve, RETRY_MS));
     }
@@ -109,6 +129,7 @@ export class LiveFeed {
   private take({ kind, sequence, payload }: RawFrame): void {
     this.connected = true;
     this.heardMs = performance.now();
+    if (this.stale) this.stale = false;
     switch (kind) {
       case FRAME_KINDS.hello: {
         const hello = decodeJson<Hello>(payload);
@@ -120,7 +141,9 @@ export class LiveFeed {
         this.channelIds = hello.channelIds;
         this.places = new Map(hello.channelIds.map((id, k) => [id, k]));
         this.values = null;
-        if (changed && !first) this.onSetup();
+        // Whatever changed while nothing was heard was told to nobody here.
+        if ((changed && !first) || this.wasCut) this.onSetup();
+        this.wasCut = false;
         return;
       }
       case FRAME_KINDS.buckets: {
@@ -143,6 +166,9 @@ export class LiveFeed {
         return;
       case FRAME_KINDS.extremes:
         this.extremes = decodeExtremes(payload);
+        return;
+      case FRAME_KINDS.board:
+        this.onBoard(decodeJson<string>(payload));
         return;
       case FRAME_KINDS.alarms:
         this.alarms = decodeJson<AlarmNews>(payload);
@@ -168,11 +194,6 @@ export class LiveFeed {
   onStep(draw: () => void): () => void {
     this.drawers.add(draw);
     return () => void this.drawers.delete(draw);
-  }
-
-  /** Whether what is shown is old: the connection is cut or silent. */
-  get stale(): boolean {
-    return !this.connected || performance.now() - this.heardMs > STALE_MS;
   }
 
   private placeOf(id: string): number {

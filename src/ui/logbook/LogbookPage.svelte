@@ -4,6 +4,7 @@
   import { Button, Input } from 'flowbite-svelte';
   import { Fault, faultText, type FaultText } from '../api';
   import Empty from '../kit/Empty.svelte';
+  import TakeSelect from '../take/TakeSelect.svelte';
   import { useShell } from '../shell/shell.svelte';
   import type { LogEntry, Overview } from '$contract/overview';
 
@@ -32,6 +33,8 @@
       ] ??= []).push(e);
     return Object.entries(byDay);
   });
+  /** An entry that tells of a file. */
+  const WRITTEN = / written to exports\/\S+\.csv\b/;
   const takeName = (id: string | null) => overview.takes.find((t) => t.id === id)?.name;
 
   const query = (change: Record<string, string | number | undefined>) => {
@@ -74,14 +77,13 @@
         <option value="">everything</option>
         {#each kinds as kind (kind)}<option value={kind}>{kind}</option>{/each}
       </select>
-      <select
+      <TakeSelect
+        takes={overview.takes}
         value={filter.takeId ?? ''}
-        aria-label="Take"
-        onchange={(e) => show({ take: e.currentTarget.value })}
-      >
-        <option value="">all takes and between</option>
-        {#each overview.takes as take (take.id)}<option value={take.id}>{take.name}</option>{/each}
-      </select>
+        label="Take"
+        none="all takes and between"
+        onchange={(id) => show({ take: id })}
+      />
       <div class="search">
         <Input
           size="sm"
@@ -139,6 +141,10 @@
                 <td class="kind {e.kind}">{e.kind}</td>
                 <td
                   >{e.says}{#if name}&ensp;<a class="dotted" href={resolve(`/inspect/${e.takeId}`)}>{name}</a
+                    >{/if}{#if e.takeId && WRITTEN.test(e.says)}&ensp;<a
+                      class="dotted"
+                      href={resolve(`/api/takes/${e.takeId}/written`)}
+                      download>fetch it</a
                     >{/if}{#if e.picture}<a
                       href={resolve(`/api/pictures/${e.picture}`)}
                       target="_blank"
@@ -182,6 +188,7 @@
   }
   .picture {
     align-self: center;
+    flex: none;
     white-space: nowrap;
     max-width: 160px;
     overflow: hidden;

@@ -1,7 +1,7 @@
 <!-- The head of a strip (name in its colour, unit, aside) above its canvas. -->
 <script lang="ts">
   import type { Snippet } from 'svelte';
-  import { traceColour } from '$contract/palette';
+  import { nameColour } from '$contract/palette';
 
   type Props = {
     name: string;
@@ -16,7 +16,7 @@
 
 <section class="strip" aria-label={name}>
   <div class="head">
-    <strong style:color={traceColour(colour, night)}>{name}</strong> <span class="muted">{unit}</span><span
+    <strong style:color={nameColour(colour, night)}>{name}</strong> <span class="muted">{unit}</span><span
       class="aside mono">{aside}</span
     >
   </div>

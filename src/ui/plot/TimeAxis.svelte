@@ -1,23 +1,19 @@
 <!-- The one time axis under stacked strips, in the same columns as their plot areas. -->
 <script lang="ts">
-  import { clockText, fixed, roundTicks } from '$core/readings';
+  import { axisTicks } from '$core/figures/scale';
   import { PLOT_LEFT, PLOT_RIGHT } from './strip-plot';
 
   type Props = { from: number; to: number; /** last tick reads “now” */ live?: boolean };
   let { from, to, live = false }: Props = $props();
 
-  const axis = $derived(roundTicks(from, to, 6));
-  const label = (s: number) =>
-    live && s === 0
-      ? 'now'
-      : to - from > 90 || Math.abs(s) >= 120
-        ? clockText(s, axis.decimals > 0 ? axis.decimals : 0)
-        : `${fixed(s, axis.decimals)} s`;
+  const ticks = $derived(axisTicks({ label: 'Time', unit: 's', scale: 'time' }, from, to, 6));
+  const label = (s: number, text: string) =>
+    live && s === 0 ? 'now' : text.includes(':') ? text : `${text} s`;
 </script>
 
 <div class="axis mono" style:margin-left="{PLOT_LEFT}px" style:margin-right="{PLOT_RIGHT}px">
-  {#each axis.ticks as tick (tick)}
-    <span style:left="{((tick - from) / (to - from)) * 100}%">{label(tick)}</span>
+  {#each ticks as { value, text } (value)}
+    <span style:left="{((value - from) / (to - from)) * 100}%">{label(value, text)}</span>
   {/each}
 </div>
 

@@ -1,5 +1,24 @@
-import { Chart, LineController, LineElement, LinearScale, LogarithmicScale, PointElement } from 'chart.js';
+import {
+  BarController,
+  BarElement,
+  Chart,
+  Filler,
+  LineController,
+  LineElement,
+  LinearScale,
+  LogarithmicScale,
+  PointElement,
+} from 'chart.js';
 
-Chart.register(LineController, LineElement, PointElement, LinearScale, LogarithmicScale);
+Chart.register(
+  BarController,
+  BarElement,
+  Filler,
+  LineController,
+  LineElement,
+  PointElement,
+  LinearScale,
+  LogarithmicScale,
+);
 
 export { Chart };

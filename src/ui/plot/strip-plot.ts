@@ -1,4 +1,4 @@
-import { fixed, roundTicks } from '$core/readings';
+import { axisTicks, type Tick } from '$core/figures/scale';
 
 /** Left edge of every plot area, so that stacked strips share one time axis. */
 export const PLOT_LEFT = 58;
@@ -15,11 +15,23 @@ export function plotColours(element: HTMLElement): PlotColours {
   return { line: style.getPropertyValue('--hair').trim(), text: style.getPropertyValue('--muted').trim() };
 }
 
-/** Few round ticks, but two at least: one alone says nothing of the scale. */
-function stripTicks(low: number, high: number): ReturnType<typeof roundTicks> {
-  const few = roundTicks(low, high, 3);
-  return few.ticks.length >= 2 ? few : roundTicks(low, high, 6);
+/** Height of a tick's number, px. */
+const LABEL = 12;
+/** Which of some ticks can have their numbers without one lying over another. @param at their places, px, in order; @returns their indices */
+export function readable(at: number[]): number[] {
+  const kept: number[] = [];
+  at.forEach((px, k) => {
+    if (kept.length === 0 || Math.abs(px - at[kept.at(-1)!]) >= LABEL) kept.push(k);
+  });
+  return kept;
 }
+
+/** Few round ticks, but two at least: one alone says nothing of the scale. */
+function stripTicks(low: number, high: number): Omit<Tick, 'at'>[] {
+  const few = axisTicks(LEVEL, low, high, 3);
+  return few.length >= 2 ? few : axisTicks(LEVEL, low, high, 6);
+}
+const LEVEL = { label: '', unit: '', scale: 'linear' } as const;
 
 /** Space above and below the line, px. */
 const ROOM = 4;
@@ -107,7 +119,7 @@ export class StripPlot {
 
   private grid(y: (v: number) => number, right: number): void {
     const { context: c, colours } = this;
-    const { ticks, decimals } = stripTicks(this.low, this.high);
+    const ticks = stripTicks(this.low, this.high);
     c.font = '11px "JetBrains Mono Variable"';
     c.textAlign = 'right';
     c.textBaseline = 'middle';
@@ -115,12 +127,12 @@ export class StripPlot {
     c.strokeStyle = colours.line;
     c.lineWidth = 1;
     c.beginPath();
-    for (const tick of ticks) {
-      const at = Math.round(y(tick)) + 0.5;
+    const lines = ticks.map((tick) => Math.round(y(tick.value)) + 0.5);
+    for (const at of lines) {
       c.moveTo(PLOT_LEFT, at);
       c.lineTo(right, at);
-      c.fillText(fixed(tick, decimals), PLOT_LEFT - 6, at);
     }
+    for (const k of readable(lines)) c.fillText(ticks[k].text, PLOT_LEFT - 6, lines[k]);
     c.stroke();
   }
 

@@ -2,7 +2,8 @@
 <script lang="ts">
   import type { Names } from '$core/sentence/sentence';
   import { factSentence, type Fact } from '$contract/fact';
-  import { Button, Modal } from 'flowbite-svelte';
+  import { Button } from 'flowbite-svelte';
+  import Dialog from '../kit/Dialog.svelte';
   import SentenceView from '../sentence/SentenceView.svelte';
 
   type Props = {
@@ -18,7 +19,7 @@
     change(facts.map((f, i) => (i === k ? { ...f, [key]: value } : f)));
 </script>
 
-<Modal bind:open title="Facts asked before a take" size="md">
+<Dialog bind:open title="Facts asked before a take" size="md">
   <p class="muted">They are kept in the take, can make its name and folder, and stand in reports.</p>
   <ul>
     {#each facts as fact, k (k)}
@@ -33,7 +34,7 @@
     {:else}<li class="muted">Nothing is asked yet.</li>{/each}
   </ul>
   <Button size="sm" color="alternative" onclick={() => void add()}>Ask for one more</Button>
-</Modal>
+</Dialog>
 
 <style>
   ul {

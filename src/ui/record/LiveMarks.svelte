@@ -1,5 +1,6 @@
 <!-- What happened, along the moving time axis. -->
 <script lang="ts">
+  import { placeLabels } from '$core/layout/labels';
   import type { LiveFeed } from '../live/feed.svelte';
   import { PLOT_LEFT, PLOT_RIGHT } from '../plot/strip-plot';
 
@@ -20,21 +21,36 @@
     const now = feed.values?.timeMs ?? 0;
     if (!held) nowMs = now;
   });
-  const shown = $derived(
+  let width = $state(0);
+  const inView = $derived(
     feed.notes.filter((n) => n.kind in TOLD && n.atMs > nowMs - spanMs && n.atMs <= nowMs),
+  );
+  const x = (atMs: number) => (1 - (nowMs - atMs) / spanMs) * width;
+  const named = $derived(inView.filter((n) => n.kind !== 'limit').sort((a, b) => a.atMs - b.atMs));
+  const places = $derived(
+    placeLabels(
+      named.map((n) => ({ x: x(n.atMs), text: TOLD[n.kind] || n.says })),
+      width,
+    ),
   );
 </script>
 
-<div class="marks" style:left="{PLOT_LEFT}px" style:right="{PLOT_RIGHT}px">
-  {#each shown as note (`${note.atMs} ${note.says}`)}
+<div class="marks" bind:clientWidth={width} style:left="{PLOT_LEFT}px" style:right="{PLOT_RIGHT}px">
+  {#each inView as note, k (k)}
     <div
       class="mark"
       class:faint={note.kind === 'limit'}
-      style:left="{(1 - (nowMs - note.atMs) / spanMs) * 100}%"
+      style:left="{x(note.atMs)}px"
       title={note.says}
-    >
-      <span>{TOLD[note.kind] || note.says}</span>
-    </div>
+    ></div>
+  {/each}
+  {#each places as { row, text, left }, k (k)}
+    {#if text}<span
+        class:left
+        style:left="{x(named[k].atMs)}px"
+        style:bottom="{2 + row * 15}px"
+        title={named[k].says}>{text}</span
+      >{/if}
   {/each}
 </div>
 
@@ -54,14 +70,13 @@
   .mark.faint {
     border-color: var(--line);
   }
-  .mark.faint span {
-    display: none;
-  }
   span {
     position: absolute;
-    bottom: 2px;
-    left: 3px;
+    margin-left: 4px;
     font-size: 11.5px;
     white-space: nowrap;
+  }
+  span.left {
+    transform: translateX(calc(-100% - 8px));
   }
 </style>

@@ -1,7 +1,8 @@
 <!-- The job's plans: which one is armed next, its name, copies, and where they differ. -->
 <script lang="ts">
   import type { Overview } from '$contract/overview';
-  import { Button, Modal } from 'flowbite-svelte';
+  import { Button } from 'flowbite-svelte';
+  import Dialog from '../kit/Dialog.svelte';
   import { call, faultText, type FaultText } from '../api';
   import FaultNote from '../kit/FaultNote.svelte';
   import { useShell } from '../shell/shell.svelte';
@@ -19,6 +20,8 @@
       await work();
       fault = null;
       await shell.refresh();
+      // Where they differ is of the plans as they are now.
+      if (open) await compare();
     } catch (error) {
       fault = faultText(error);
     }
@@ -52,7 +55,7 @@
   >{plans.length === 1 ? '1 plan' : `${plans.length} plans`}</button
 >
 
-<Modal bind:open title="Plans of this job" size="lg">
+<Dialog bind:open title="Plans of this job" size="lg">
   {#if fault}<FaultNote {fault} />{/if}
   <table class="plain">
     <tbody>
@@ -99,7 +102,7 @@
       </table>
     </div>
   {/if}
-</Modal>
+</Dialog>
 
 <style>
   select {

@@ -128,7 +128,12 @@
         <PlanView plan={overview.plan.plan} {names} {change} {table} />
       </div>
       <section class="rules" aria-label="Rules">
-        <RuleList rules={overview.rules} {names} firstChannel={channels[0]?.id ?? null} />
+        <RuleList
+          rules={overview.rules}
+          hosts={overview.hosts}
+          {names}
+          firstChannel={channels[0]?.id ?? null}
+        />
       </section>
     </div>
     <div class="columns">
@@ -154,7 +159,7 @@
         </section>
       {/if}
       <div class="side">
-        <section class="card">
+        <section class="card values">
           <div class="row">
             <h2>Now</h2>
             <button
@@ -180,7 +185,7 @@
           {/each}
         </section>
         {#if driven.length}
-          <section class="card">
+          <section class="card driven">
             <div class="row">
               <h2>Driven by hand</h2>
               <button class="dotted small" onclick={() => void act('POST', '/api/record', { do: 'rest' })}
@@ -236,6 +241,15 @@
     flex: 1;
     min-height: 0;
   }
+  /* On a low screen the strips keep a height that can be read, and the page scrolls. */
+  @media (max-height: 720px) {
+    .setup {
+      max-height: 220px;
+    }
+    .columns {
+      min-height: 320px;
+    }
+  }
   .live {
     padding: 8px 4px 6px 0;
     display: flex;
@@ -278,6 +292,17 @@
   }
   .side section {
     padding: 10px 13px;
+  }
+  /* What drives the rig stays in reach: the values give way first. */
+  .values {
+    flex: 0 1 auto;
+    min-height: 92px;
+    overflow: auto;
+  }
+  .driven {
+    flex: none;
+    max-height: 65%;
+    overflow: auto;
   }
   .value {
     display: flex;

@@ -10,6 +10,7 @@
   import { call, faultText, type FaultText } from '../api';
   import FaultNote from '../kit/FaultNote.svelte';
   import { PLOT_LEFT, PLOT_RIGHT } from '../plot/strip-plot';
+  import TakeSelect from '../take/TakeSelect.svelte';
   import TakeStrips from '../take/TakeStrips.svelte';
   import { useShell } from '../shell/shell.svelte';
 
@@ -55,9 +56,7 @@
 <section class="card rehearsal" aria-label="Rehearsal">
   <div class="head">
     <strong>Rehearse on</strong>
-    <select bind:value={takeId} aria-label="Take to rehearse on">
-      {#each takes as take (take.id)}<option value={take.id}>{take.name}</option>{/each}
-    </select>
+    <TakeSelect {takes} bind:value={takeId} label="Take to rehearse on" />
     <Button size="sm" onclick={() => void run()} disabled={busy || !takeId}
       >{busy ? 'Rehearsing…' : done ? 'Rehearse again' : 'Rehearse'}</Button
     >
@@ -134,13 +133,6 @@
     gap: 10px;
     align-items: center;
     padding: 0 10px 6px 14px;
-  }
-  select {
-    font-size: 13px;
-    padding: 3px 30px 3px 8px;
-    border: 1px solid var(--line);
-    border-radius: 5px;
-    background-color: var(--paper);
   }
   .close {
     margin-left: auto;

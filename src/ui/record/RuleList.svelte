@@ -6,6 +6,7 @@
   import {
     deedSentence,
     newDeed,
+    ruleChannels,
     ruleConflicts,
     ruleEndSentence,
     ruleSentence,
@@ -17,8 +18,14 @@
   import SentenceView from '../sentence/SentenceView.svelte';
   import { useShell } from '../shell/shell.svelte';
 
-  type Props = { rules: Overview['rules']; names: Names; firstChannel: string | null };
-  let { rules, names, firstChannel }: Props = $props();
+  type Props = {
+    rules: Overview['rules'];
+    /** Hosts that rules may call. */
+    hosts: string[];
+    names: Names;
+    firstChannel: string | null;
+  };
+  let { rules, hosts, names, firstChannel }: Props = $props();
   const shell = useShell();
   const { feed } = shell;
 
@@ -33,6 +40,11 @@
   const change = (id: string) => async (key: string, value: unknown) => {
     await call('PATCH', `/api/rules/${id}`, { [key]: value });
     await shell.refresh();
+  };
+  const move = (from: number, to: number) => {
+    const ids = rules.map((r) => r.id);
+    ids.splice(to, 0, ...ids.splice(from, 1));
+    return act('POST', '/api/rules/order', { ids });
   };
   const setDeeds = (id: string, deeds: Deed[]) => change(id)('deeds', deeds);
   const setDeed = (id: string, rule: Rule, k: number) => (key: string, value: unknown) =>
@@ -57,14 +69,29 @@
         ],
       },
     });
+  const missing = (id: string) => {
+    const { rule } = rules.find((r) => r.id === id)!;
+    return ruleChannels(rule).some((channel) => !names.channel(channel));
+  };
   const stateOf = (id: string) => {
     const state = feed.status.rules.find((r) => r.id === id);
+    if (rules.find((r) => r.id === id)!.rule.off) return 'switched off';
+    if (missing(id)) return '◇ broken: a channel of it was removed';
     if (!state) return 'idle: a channel it reads is not measured';
     const word = state.holds ? 'holds' : 'armed';
     if (!state.fired || !state.lastMs) return word;
     const time = new Date(state.lastMs).toLocaleTimeString('en-GB');
     return `${word} · fired ${state.fired === 1 ? 'once' : `${state.fired} times`}, last ${time}`;
   };
+  const unlisted = (rule: Rule) => [
+    ...new Set(
+      rule.deeds.flatMap((d) => {
+        if (d.do !== 'call an address' || !URL.canParse(d.address)) return [];
+        const { host } = new URL(d.address);
+        return hosts.includes(host.toLowerCase()) ? [] : [host];
+      }),
+    ),
+  ];
   const conflicts = $derived(ruleConflicts(rules));
   const numberOf = (id: string) => rules.findIndex((r) => r.id === id) + 1;
 </script>
@@ -74,8 +101,8 @@
   <button class="dotted small" onclick={() => void add()}>add a rule</button>
 </div>
 {#each rules as { id, rule }, n (id)}
-  {@const both = conflicts.filter((c) => c.rules.includes(id))}
-  <div class="rule" data-rule={n + 1}>
+  {@const both = conflicts.filter((c) => c.rules[1] === id)}
+  <div class="rule" class:off={rule.off} data-rule={n + 1}>
     <div class="cause">
       <SentenceView sentence={ruleSentence} value={rule} {names} change={change(id)} />
       {#if rule.cause === 'when'}
@@ -105,6 +132,14 @@
           >{/if}
       </div>
     {/each}
+    {#each unlisted(rule) as host (host)}
+      <p class="warn">
+        ▲ {host} is not on the list of hosts that rules may call: nothing is sent.
+        <button class="dotted" onclick={() => void act('POST', '/api/hosts', { host, allowed: true })}
+          >Allow {host}</button
+        >
+      </p>
+    {/each}
     {#each both as conflict (conflict.output + conflict.rules.join())}
       <p class="warn">
         ▲ Rules {conflict.rules.map(numberOf).join(' and ')} both drive {names.channel(conflict.output)
@@ -113,7 +148,23 @@
     {/each}
     <div class="muted small">
       <SentenceView sentence={ruleEndSentence} value={rule} {names} change={change(id)} />
-      <span class="fired">{stateOf(id)}</span>
+      <span class="fired" class:broken={missing(id)}>{stateOf(id)}</span>
+      {#if rules.length > 1}
+        <button
+          class="remove"
+          aria-label="Rule {n + 1} acts earlier"
+          disabled={n === 0}
+          onclick={() => void move(n, n - 1)}>↑</button
+        ><button
+          class="remove"
+          aria-label="Rule {n + 1} acts later"
+          disabled={n === rules.length - 1}
+          onclick={() => void move(n, n + 1)}>↓</button
+        >
+      {/if}
+      <button class="remove" onclick={() => void act('PATCH', `/api/rules/${id}`, { off: !rule.off })}
+        >{rule.off ? 'switch on' : 'switch off'}</button
+      >
       <button
         class="remove"
         aria-label="Remove rule {n + 1}"
@@ -145,6 +196,16 @@
   .fired {
     margin-left: auto;
   }
+  .rule.off .cause,
+  .rule.off .deed {
+    opacity: 0.6;
+  }
+  .remove:disabled {
+    visibility: hidden;
+  }
+  .broken {
+    color: var(--red);
+  }
   .deed {
     display: flex;
     gap: 8px;
@@ -161,6 +222,11 @@
     color: var(--muted);
     font-size: 12px;
     flex-shrink: 0;
+    min-width: 24px;
+    min-height: 24px;
+  }
+  .rule :global(button.dotted) {
+    margin-block: 0;
   }
   .quiet:hover,
   .remove:hover {

@@ -2,17 +2,20 @@
   import { goto } from '$app/navigation';
   import { resolve } from '$app/paths';
   import { clockText } from '$core/readings';
-  import { Button, Select } from 'flowbite-svelte';
+  import { Button } from 'flowbite-svelte';
   import { Fault, faultText, type FaultText } from '../api';
   import Empty from '../kit/Empty.svelte';
-  import LineFigure from '../plot/LineFigure.svelte';
+  import FigureView from '../plot/FigureView.svelte';
   import { useShell } from '../shell/shell.svelte';
   import ResultTable from '../study/ResultTable.svelte';
   import ExportForm from '../take/ExportForm.svelte';
+  import TakeSelect from '../take/TakeSelect.svelte';
   import TakeStrips from '../take/TakeStrips.svelte';
   import type { Overview } from '$contract/overview';
   import { usualStrips, type TakeView } from '$contract/take';
   import type { StudyView } from '$contract/study';
+  import { resultTables, type StudyResult } from '$core/studies/study';
+  import { fetchResult } from '../study/result';
 
   type Props = { overview: Overview; take: TakeView | null; studies: StudyView[] };
   let { overview, take, studies: known }: Props = $props();
@@ -27,6 +30,14 @@
     strips = usualStrips(take?.signals ?? []).map((s) => s.id);
     studies = known.map((s) => s.id);
   });
+  let results = $state.raw<Record<string, StudyResult>>({});
+  $effect(() => {
+    for (const { id, resultId } of known)
+      if (resultId)
+        void fetchResult(id, resultId)
+          .then((result) => (results = { ...results, [id]: result }))
+          .catch((error) => shell.say(faultText(error)));
+  });
   const toggle = <T,>(list: T[], item: T) =>
     list.includes(item) ? list.filter((i) => i !== item) : [...list, item];
 
@@ -35,7 +46,7 @@
     busy = true;
     try {
       const response = await fetch(
-        `/api/takes/${take.head.id}/report?signals=${strips.join()}&studies=${studies.join() || 'none'}`,
+        `/api/takes/${take.head.id}/report?signals=${strips.join() || 'none'}&studies=${studies.join() || 'none'}`,
       );
       if (!response.ok)
         throw new Fault(((await response.json()) as { error: FaultText }).error, response.status);
@@ -60,7 +71,7 @@
     <span class="aside">{take ? `of ${take.head.name}` : ''}</span>
     {#if take}
       <div class="actions">
-        <Button size="sm" color="alternative" onclick={() => (exporting = true)}>CSV of the take</Button>
+        <Button size="sm" color="alternative" onclick={() => (exporting = true)}>Save as a file</Button>
         <Button size="sm" disabled={busy} onclick={() => void make()}
           >{busy ? 'Making it…' : 'Make the PDF'}</Button
         >
@@ -75,14 +86,11 @@
     <div class="columns">
       <aside class="card">
         <h2>Take</h2>
-        <Select
-          size="sm"
-          aria-label="Take"
+        <TakeSelect
+          takes={overview.takes.filter((t) => t.state !== 'recording')}
           value={take.head.id}
-          items={overview.takes
-            .filter((t) => t.state !== 'recording')
-            .map((t) => ({ value: t.id, name: t.name }))}
-          onchange={(e) => void goto(resolve(`/report?take=${(e.currentTarget as HTMLSelectElement).value}`))}
+          label="Take"
+          onchange={(id) => void goto(resolve(`/report?take=${id}`))}
         />
         <h2>Strips <span class="muted">up to 6</span></h2>
         <div class="list">
@@ -106,7 +114,8 @@
             {s.name}</label
           >{:else}<p class="muted">None of this take yet.</p>{/each}
       </aside>
-      <div class="desk">
+      <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+      <div class="desk" role="region" aria-label="The report as it prints" tabindex="0">
         <article class="sheet">
           <div class="dash"></div>
           <p class="muted">{take.head.job}</p>
@@ -140,13 +149,14 @@
               night={shell.night}
             />
           </div>
-          {#each known.filter((s) => studies.includes(s.id) && s.result) as s (s.id)}
+          {#each known.filter((s) => studies.includes(s.id) && results[s.id]) as s (s.id)}
             <h2>{s.name}</h2>
             <p>{s.says}</p>
-            {#each s.result?.figures ?? [] as figure (figure.title)}<div class="figure">
-                <LineFigure {figure} night={shell.night} />
+            {#each results[s.id].figures as figure (figure.title)}<div class="figure">
+                <FigureView {figure} night={shell.night} zoomable={false} />
               </div>{/each}
-            {#each s.result?.tables.slice(0, 1) ?? [] as table (table.title)}<div class="wide">
+            {#each resultTables(results[s.id]).slice(0, 1) as table (table.title)}<!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+              <div class="wide more-aside" role="region" aria-label={table.title} tabindex="0">
                 <ResultTable {table} />
               </div>{/each}
           {/each}

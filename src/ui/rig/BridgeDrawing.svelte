@@ -1,13 +1,18 @@
 <!-- The circuit of a terminal: a bridge with its active arms filled, or the wires of another kind, each with where it goes. -->
 <script lang="ts">
   import { BRIDGE_ARRANGEMENTS, type BridgeArrangement } from '$core/sensors/bridge';
-  import { channelKind, type Channel } from '$contract/channel';
+  import { channelKind, wiresOf, type Channel } from '$contract/channel';
 
-  type Props = { channel: Channel; open?: boolean };
-  let { channel, open = false }: Props = $props();
+  type Props = {
+    channel: Channel;
+    /** Names of the terminal's own contacts. */
+    contacts?: string[];
+    open?: boolean;
+  };
+  let { channel, contacts, open = false }: Props = $props();
 
   const kind = $derived(channelKind(channel.kind));
-  const wires = $derived(kind.wires(channel.settings));
+  const wires = $derived(wiresOf(channel, contacts));
   const bridge = $derived(kind.accepts.includes('bridge'));
   const active = $derived(
     bridge
@@ -23,6 +28,8 @@
     [124, 85, -38],
     [70, 85, 38],
   ] as const;
+  /** What the drawn thing is, in one word. */
+  const word = $derived(kind.title(channel.settings).split(' ')[0]);
 </script>
 
 {#if bridge}
@@ -65,9 +72,7 @@
       stroke="currentColor"
       stroke-width="1.4"
     />
-    <text x="51" y={18 + wires.length * 13} text-anchor="middle"
-      >{kind.title(channel.settings).split(' ')[0].slice(0, 9)}</text
-    >
+    <text x="51" y={18 + wires.length * 13} text-anchor="middle" class:long={word.length > 9}>{word}</text>
     {#each wires as wire, i (i)}
       <path d="M88 {26 + i * 26}H222" stroke="currentColor" stroke-width="1.4" />
       <circle cx="224" cy={26 + i * 26} r="4" fill="currentColor" />
@@ -111,5 +116,8 @@
   .cross {
     stroke: var(--red);
     stroke-width: 2.4;
+  }
+  text.long {
+    font-size: 10px;
   }
 </style>

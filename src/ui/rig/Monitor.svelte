@@ -2,7 +2,7 @@
 <script lang="ts">
   import type { KnownUnit, UnitState } from '$contract/engine';
   import type { Heard } from '$contract/unit';
-  import type { Proposal } from '$core/lines/split';
+  import type { LineProposals, ReadProposal } from '$core/lines/split';
   import { Button } from 'flowbite-svelte';
   import { call, faultText, type FaultText } from '../api';
   import FaultNote from '../kit/FaultNote.svelte';
@@ -15,7 +15,8 @@
   let heard = $state.raw<Heard[]>([]);
   let held = $state(false);
   let fault = $state<FaultText | null>(null);
-  let proposal = $state.raw<Proposal | null>(null);
+  let proposals = $state.raw<LineProposals | null>(null);
+  let proposal = $state.raw<ReadProposal | null>(null);
   let names = $state<Record<string, string>>({});
   let wanted = $state<string[]>([]);
   let text = $state('');
@@ -50,11 +51,14 @@
   }
   const propose = () =>
     attempt(async () => {
-      const found = await call<Proposal>('GET', `${path}/propose`);
-      proposal = found;
-      wanted = found.fields.map((f) => f.field);
-      names = Object.fromEntries(found.fields.map((f) => [f.field, f.name]));
+      proposals = await call<LineProposals>('GET', `${path}/propose`);
+      choose(proposals.choices[0]);
     });
+  function choose(found: ReadProposal) {
+    proposal = found;
+    wanted = found.fields.map((f) => f.field);
+    names = Object.fromEntries(found.fields.map((f) => [f.field, f.name]));
+  }
   const takeProposal = () =>
     attempt(async () => {
       const { split, fields } = proposal!;
@@ -96,13 +100,38 @@
 {#if fault}<FaultNote {fault} onclose={() => (fault = null)} />{/if}
 {#if proposal}
   <div class="proposal">
-    <p>
-      Taken apart {proposal.split.how}{proposal.split.how === 'as JSON'
-        ? ''
-        : `, with ${sign(proposal.split.separator)} between fields`}{proposal.split.prefix
-        ? `, behind ${sign(proposal.split.prefix)}`
-        : ''}: fits {Math.round(proposal.share * 100)} % of the lines.
-    </p>
+    <table class="plain choices">
+      <thead>
+        <tr>
+          <th>Taken apart</th>
+          {#each proposals?.lines.slice(-3) ?? [] as line, k (k)}<th class="mono line">{line}</th>{/each}
+        </tr>
+      </thead>
+      <tbody>
+        {#each proposals?.choices ?? [] as choice, k (k)}
+          <tr class:chosen={choice === proposal}>
+            <td
+              ><label
+                ><input
+                  type="radio"
+                  name="split"
+                  checked={choice === proposal}
+                  onchange={() => choose(choice)}
+                />
+                {choice.split.how}{choice.split.how === 'as JSON'
+                  ? ''
+                  : `, ${sign(choice.split.separator)} between fields`}{choice.split.prefix
+                  ? `, behind ${sign(choice.split.prefix)}`
+                  : ''}; fits {Math.round(choice.share * 100)} %</label
+              ></td
+            >
+            {#each choice.rows.slice(-3) as row, r (r)}<td class="mono"
+                >{row.map((v) => v ?? '–').join('  ')}</td
+              >{/each}
+          </tr>
+        {/each}
+      </tbody>
+    </table>
     {#each proposal.fields as f (f.field)}
       <label
         ><input type="checkbox" bind:group={wanted} value={f.field} />
@@ -145,6 +174,16 @@
 {/if}
 
 <style>
+  .choices .line {
+    max-width: 150px;
+    overflow: hidden;
+    text-overflow: ellipsis;
+    white-space: nowrap;
+    font-weight: 400;
+  }
+  .choices .chosen {
+    background: var(--tint);
+  }
   .head {
     display: flex;
     gap: 14px;
@@ -191,9 +230,6 @@
     flex-direction: column;
     gap: 5px;
     align-items: flex-start;
-  }
-  .proposal p {
-    margin: 0;
   }
   .proposal label {
     display: flex;

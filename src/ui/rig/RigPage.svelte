@@ -4,7 +4,8 @@
   import { resolve } from '$app/paths';
   import type { Overview } from '$contract/overview';
   import type { KnownUnit } from '$contract/engine';
-  import { Button, Modal } from 'flowbite-svelte';
+  import { Button } from 'flowbite-svelte';
+  import Dialog from '../kit/Dialog.svelte';
   import { call, faultText } from '../api';
   import Empty from '../kit/Empty.svelte';
   import { useShell } from '../shell/shell.svelte';
@@ -129,7 +130,7 @@
   {/if}
 </div>
 
-<Modal bind:open={adding} title="Add a unit" size="md"><Catalogue add={(kind) => void add(kind)} /></Modal>
+<Dialog bind:open={adding} title="Add a unit" size="md"><Catalogue add={(kind) => void add(kind)} /></Dialog>
 
 <style>
   .columns {

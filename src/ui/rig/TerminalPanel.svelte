@@ -81,7 +81,11 @@
     </div>
   {/each}
   {#if channel}
-    {#if channelKind(channel.kind).wires(channel.settings).length}<BridgeDrawing {channel} {open} />{/if}
+    {#if channelKind(channel.kind).wires(channel.settings).length}<BridgeDrawing
+        {channel}
+        contacts={place?.contacts}
+        {open}
+      />{/if}
     <p class="muted">
       {channelKind(channel.kind).wiring}
       {#if channelKind(channel.kind).powerFirst}<strong>Take the supply off before you touch a wire.</strong

@@ -9,6 +9,9 @@
   import { call, faultText } from '../api';
   import { useShell } from '../shell/shell.svelte';
 
+  import { oddUnits, type OddUnit } from './odd-units';
+  import OddUnits from './OddUnits.svelte';
+
   type Props = {
     unit: UnitState;
     channels: Channel[];
@@ -24,6 +27,7 @@
   );
   /** Values that arrive by message are many: some are picked and become channels together. */
   let picked = $state<string[]>([]);
+  let odd = $state.raw<OddUnit[]>([]);
   const byMessage = (t: Terminal) => t.kind === 'value' || t.kind === 'setting';
 
   function stateAt(channel: Channel | undefined): { state: TerminalState; words: string } {
@@ -51,16 +55,17 @@
           taken.add(name);
           return {
             name,
-            kind: t.kind === 'setting' ? 'driven' : 'value',
+            kind: t.kind === 'setting' ? 'driven value' : 'value',
             group: d.name,
             wire: { unit: d.serial, terminal: t.id },
           };
         }),
     );
     try {
-      await call('POST', '/api/channels', wanted);
+      const made = await call<Channel[]>('POST', '/api/channels', wanted);
       picked = [];
       await shell.refresh();
+      odd = oddUnits(made, d);
     } catch (error) {
       shell.say(faultText(error));
     }
@@ -105,6 +110,7 @@
     </div>
   {/each}
 </div>
+<OddUnits bind:odd />
 {#if picked.length}
   <p class="make">
     <Button size="sm" onclick={() => void make()}

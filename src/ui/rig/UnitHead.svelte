@@ -1,10 +1,12 @@
 <!-- Who a unit is, how it is, and what it can be asked: self-test, reset, chips, wiring list. -->
 <script lang="ts">
   import { resolve } from '$app/paths';
+  import { dayText } from '$core/readings';
   import type { UnitState } from '$contract/engine';
   import type { SelfTest } from '$contract/unit';
   import { findUnitKind } from '$contract/units/kinds';
-  import { Button, Modal } from 'flowbite-svelte';
+  import { Button } from 'flowbite-svelte';
+  import Dialog from '../kit/Dialog.svelte';
   import { call, faultText, type FaultText } from '../api';
   import FaultNote from '../kit/FaultNote.svelte';
   import { useShell } from '../shell/shell.svelte';
@@ -56,7 +58,7 @@
       kind && kind.title !== d.name ? kind.title : '',
       d.standIn ? 'stand-in' : '',
       d.firmware && `firmware ${d.firmware}`,
-      d.calibratedUntil && `calibrated until ${d.calibratedUntil}`,
+      d.calibratedUntil && `calibrated until ${dayText(d.calibratedUntil)}`,
       d.temperature !== null ? `${d.temperature.toFixed(1)} °C inside` : '',
     ].filter(Boolean),
   );
@@ -126,7 +128,7 @@
   </div>
 {/if}
 
-<Modal bind:open={resetting} title={d.standIn ? `Reset ${d.name}?` : `Connect ${d.name} anew?`} size="xs">
+<Dialog bind:open={resetting} title={d.standIn ? `Reset ${d.name}?` : `Connect ${d.name} anew?`} size="xs">
   <p>
     Outputs go to rest, lines become inputs, counts start from 0, and the {channels} channel{channels === 1
       ? ''
@@ -134,18 +136,18 @@
     the unit refuses then.
   </p>
   <Button size="sm" onclick={() => void reset()}>{d.standIn ? 'Reset it' : 'Connect anew'}</Button>
-</Modal>
-<Modal bind:open={removing} title="Remove {d.name}?" size="xs">
+</Dialog>
+<Dialog bind:open={removing} title="Remove {d.name}?" size="xs">
   <p>
     {channels
       ? `${channels} channel${channels > 1 ? 's' : ''} wired to it will say that the unit is missing. `
       : ''}Undo brings it back.
   </p>
   <Button size="sm" onclick={() => void remove()}>Remove it</Button>
-</Modal>
-<Modal bind:open={scanning} title="Smart sensors on {d.name}" size="lg">
+</Dialog>
+<Dialog bind:open={scanning} title="Smart sensors on {d.name}" size="lg">
   {#if scanning}<ChipScan serial={d.serial} done={() => (scanning = false)} />{/if}
-</Modal>
+</Dialog>
 
 <style>
   .head {

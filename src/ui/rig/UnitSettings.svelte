@@ -1,6 +1,8 @@
 <!-- Where a unit is and what is read from it: its sentence, its description file, its recording, its sources. -->
 <script lang="ts">
   import type { KnownUnit, UnitState } from '$contract/engine';
+  import type { Overview } from '$contract/overview';
+  import { takesByFolder, takeTag } from '../take/labels';
   import { findUnitKind } from '$contract/units/kinds';
   import { NO_NAMES } from '$core/sentence/sentence';
   import { call, faultText, upload, type FaultText } from '../api';
@@ -9,7 +11,7 @@
   import { useShell } from '../shell/shell.svelte';
   import SourceTable from './SourceTable.svelte';
 
-  type Props = { known: KnownUnit; unit: UnitState; takes: { id: string; name: string }[] };
+  type Props = { known: KnownUnit; unit: UnitState; takes: Overview['takes'] };
   let { known, unit, takes }: Props = $props();
   const shell = useShell();
   const kind = $derived(findUnitKind(known.kind)!);
@@ -63,7 +65,10 @@
           void attempt(() => call('PATCH', path, { settings: { source: e.currentTarget.value } }))}
       >
         <option value="" disabled>a recording</option>
-        {#each takes as take (take.id)}<option value="take:{take.id}">{take.name}</option>{/each}
+        {#each takesByFolder(takes) as { takes: of } (of[0].id)}
+          {#each of as take (take.id)}<option value="take:{take.id}">{take.name} ({takeTag(take)})</option
+            >{/each}
+        {/each}
         {#if playing === 'a file'}<option value={String(known.config.settings.source)}>a file</option>{/if}
       </select></label
     >

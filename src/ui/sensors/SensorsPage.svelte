@@ -1,6 +1,7 @@
 <!-- The drawer of sensors: what each is, what its sheet says, its papers, where it is used now. -->
 <script lang="ts">
   import { resolve } from '$app/paths';
+  import { dayText } from '$core/readings';
   import { fieldText, NO_NAMES, sentenceFields } from '$core/sentence/sentence';
   import { channelKind } from '$contract/channel';
   import {
@@ -11,7 +12,8 @@
     type Sensor,
     type SensorView,
   } from '$contract/sensor';
-  import { Button, Input, Modal } from 'flowbite-svelte';
+  import { Button, Input } from 'flowbite-svelte';
+  import Dialog from '../kit/Dialog.svelte';
   import { call, faultText, upload, type FaultText } from '../api';
   import Empty from '../kit/Empty.svelte';
   import FaultNote from '../kit/FaultNote.svelte';
@@ -129,7 +131,7 @@
     >
   {:else}
     <div class="columns">
-      <div class="card list">
+      <div class="card list more-aside">
         <table class="plain">
           <thead
             ><tr><th>Serial no.</th><th>Kind</th><th>Model</th><th>Sheet</th><th>Due</th><th>Used now</th></tr
@@ -146,7 +148,7 @@
                 <td>{s.kind}</td>
                 <td class="cut" title={s.model}>{s.model}</td>
                 <td class="cut" title={sheetText(s)}>{sheetText(s)}</td>
-                <td class:red={s.due}>{s.due ? '▲ ' : ''}{s.calibratedUntil}</td>
+                <td class:red={s.due}>{s.due ? '▲ ' : ''}{dayText(s.calibratedUntil)}</td>
                 <td class="cut" title={s.usedBy.map((u) => u.channel).join(', ')}
                   >{s.usedBy.map((u) => u.channel).join(', ')}</td
                 >
@@ -240,7 +242,7 @@
   {/if}
 </div>
 
-<Modal bind:open={adding} title="Add a sensor" size="xs">
+<Dialog bind:open={adding} title="Add a sensor" size="xs">
   <form
     onsubmit={(e) => {
       e.preventDefault();
@@ -255,7 +257,7 @@
     >
     <Button size="sm" type="submit">Put it in</Button>
   </form>
-</Modal>
+</Dialog>
 
 <style>
   .actions {
@@ -296,7 +298,7 @@
     white-space: nowrap;
   }
   .cut {
-    max-width: 170px;
+    max-width: 132px;
     overflow: hidden;
     text-overflow: ellipsis;
   }

@@ -65,6 +65,8 @@
     color: var(--muted);
     font-size: 12.5px;
     flex-shrink: 0;
+    min-height: 24px;
+    min-width: 24px;
   }
   .quiet:hover,
   .quiet:focus-visible {

@@ -11,6 +11,7 @@
   import type { FaultText } from '../api';
   import { parseNumber, type EditorOptions } from './options';
   import { useChoices } from './choices';
+  import DayField from '../kit/DayField.svelte';
   import FormulaEditor from './FormulaEditor.svelte';
 
   type Props = {
@@ -122,7 +123,8 @@
     if (
       event.key === 'Enter' &&
       (event.target as HTMLElement).tagName !== 'BUTTON' &&
-      info.editor !== 'formula'
+      info.editor !== 'formula' &&
+      info.editor !== 'day'
     ) {
       event.preventDefault();
       submit();
@@ -138,7 +140,7 @@
   }
   const toggle = (id: string) =>
     (picked = picked.includes(id) ? picked.filter((p) => p !== id) : [...picked, id]);
-  const pickable = $derived(channels().filter((c) => key !== 'output' || c.driven));
+  const pickable = $derived(channels(key));
 </script>
 
 <svelte:window onpointerdown={(e) => !box.contains(e.target as Node) && close()} />
@@ -157,7 +159,7 @@
   {#if info.editor === 'choice'}
     <div class="choices" role="radiogroup" aria-label={info.label}>
       {#each choices as choice (choice)}
-        <button role="radio" aria-checked={choice === held} onclick={() => take(choice)}
+        <button type="button" role="radio" aria-checked={choice === held} onclick={() => take(choice)}
           >{choice}{info.unit ? ` ${info.unit}` : ''}</button
         >
       {/each}
@@ -177,7 +179,7 @@
   {:else if info.editor === 'channel'}
     <div class="choices" role="radiogroup" aria-label={info.label}>
       {#each pickable as c (c.id)}
-        <button role="radio" aria-checked={c.id === held} onclick={() => take(c.id)}
+        <button type="button" role="radio" aria-checked={c.id === held} onclick={() => take(c.id)}
           >{c.name} <span class="muted">{c.unit}</span></button
         >
       {/each}
@@ -192,10 +194,9 @@
       {/each}
     </div>
     <div class="row">
-      <button class="take" onclick={submit}>Take {picked.length ? `${picked.length}` : 'all'}</button><button
-        class="plainbutton"
-        onclick={() => (picked = [])}>All</button
-      >
+      <button type="button" class="take" onclick={submit}
+        >Take {picked.length ? `${picked.length}` : 'all'}</button
+      ><button type="button" class="plainbutton" onclick={() => (picked = [])}>All</button>
     </div>
   {:else if info.editor === 'several'}
     <div class="choices">
@@ -210,13 +211,17 @@
         >
       {/each}
     </div>
-    <div class="row"><button class="take" onclick={submit}>Take {picked.length || 'none'}</button></div>
+    <div class="row">
+      <button type="button" class="take" onclick={submit}>Take {picked.length || 'none'}</button>
+    </div>
   {:else if info.editor === 'range'}
     <div class="row">
       <input type="text" inputmode="decimal" bind:value={low} aria-label="Lower end" size="8" /> to
       <input type="text" inputmode="decimal" bind:value={high} aria-label="Upper end" size="8" />
       <span class="muted">{unit}</span>
     </div>
+  {:else if info.editor === 'day'}
+    <DayField bind:value={text} label={info.label} onchange={take} />
   {:else if info.editor === 'formula'}
     <FormulaEditor
       bind:text

@@ -13,6 +13,7 @@
   import { onMount } from 'svelte';
   import { FormulaError, compileExpression } from '$core/expression/expression';
   import { FUNCTIONS } from '$core/expression/functions';
+  import { CONVERSIONS } from '$core/expression/node';
   import { asFarrierError } from '$core/errors';
   import type { ChannelChoice } from './choices';
 
@@ -82,13 +83,13 @@
           apply: `${name}(`,
           type: 'function',
         })),
-        {
-          label: 'convert',
+        ...Object.entries(CONVERSIONS).map(([name, says]) => ({
+          label: name,
           detail: '(x, "unit")',
-          info: 'x in another unit',
-          apply: 'convert(',
+          info: says,
+          apply: `${name}(`,
           type: 'function',
-        },
+        })),
         ...options.map((o) => ({ ...o, boost: -1 })),
       ],
       validFor: /^[\w"]*$/,
@@ -143,7 +144,7 @@
 <div class="box" bind:this={box}></div>
 {#if problem}<p class="wrong" role="status">◆ {problem}</p>{/if}
 <div class="insert">
-  {#each channels as c (c.id)}<button onclick={() => insert(c.name)}
+  {#each channels as c (c.id)}<button type="button" onclick={() => insert(c.name)}
       >{c.name} <span class="muted">{c.unit === '1' ? '' : c.unit}</span></button
     >{/each}
 </div>

@@ -62,6 +62,7 @@
 
 {#snippet control(field: SentenceField, text: string)}
   <button
+    type="button"
     class="dotted"
     data-field={field.key}
     aria-haspopup="dialog"

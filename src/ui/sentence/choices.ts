@@ -5,12 +5,13 @@ export interface ChannelChoice {
   id: string;
   name: string;
   unit: string;
-  driven: boolean;
 }
 
 const KEY = Symbol('channel choices');
 
+/** Channels that an editor of a field offers. */
+export type Choices = (field: string) => ChannelChoice[];
+
 /** Sets which channels the editors below this component offer. */
-export const provideChoices = (choices: () => ChannelChoice[]) => setContext(KEY, choices);
-export const useChoices = (): (() => ChannelChoice[]) =>
-  getContext<(() => ChannelChoice[]) | undefined>(KEY) ?? (() => []);
+export const provideChoices = (choices: Choices) => setContext(KEY, choices);
+export const useChoices = (): Choices => getContext<Choices | undefined>(KEY) ?? (() => []);

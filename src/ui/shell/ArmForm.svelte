@@ -5,7 +5,8 @@
   import { takeName, type Plan } from '$contract/plan';
   import { objections, type PreflightCheck } from '$contract/preflight';
   import type { Fact } from '$contract/fact';
-  import { Button, Input, Label, Modal } from 'flowbite-svelte';
+  import { Button, Input, Label } from 'flowbite-svelte';
+  import Dialog from '../kit/Dialog.svelte';
   import FaultNote from '../kit/FaultNote.svelte';
   import { call, faultText, type FaultText } from '../api';
 
@@ -26,12 +27,17 @@
   let facts = $state<Record<string, string>>({});
   let reason = $state('');
   let all = $state(false);
+  /** For which take the form was filled in; closed with Esc it keeps what was typed, for the same one. */
+  let filledFor = '';
   $effect(() => {
     if (!open) return;
     checks = null;
-    reason = '';
     all = false;
     void look();
+    const take = `${name} ${number} ${plan.facts.map((f) => f.name).join()}`;
+    if (take === filledFor) return;
+    filledFor = take;
+    reason = '';
     facts = Object.fromEntries(
       plan.facts.map((f) => [f.name, f.offer === 'asked afresh' ? '' : (last[f.name] ?? '')]),
     );
@@ -67,7 +73,7 @@
   const typed = (f: Fact) => (f.kind === 'number' ? 'decimal' : 'text');
 </script>
 
-<Modal bind:open title="Before the take · {name}" size="md" class="arm-form">
+<Dialog bind:open title="Before the take · {name}" size="md" class="arm-form">
   <form
     onsubmit={(e) => {
       e.preventDefault();
@@ -146,7 +152,7 @@
         bind:value={reason}
         placeholder="Kept in the take"
         autocomplete="off"
-        maxlength={200}
+        maxlength={1000}
       />
     {/if}
     {#if lookFault}<FaultNote fault={lookFault} />{/if}
@@ -156,7 +162,7 @@
       <Button color="alternative" onclick={() => (open = false)}>Not yet</Button>
     </div>
   </form>
-</Modal>
+</Dialog>
 
 <style>
   .facts {

@@ -17,34 +17,109 @@
   const width = $derived(channels.length > 60 ? 3 : channels.length > 30 ? 6 : 10);
   const named = (c: Channel) =>
     `${c.name}: ${feed.stateOf(c.id) === 'ok' ? '' : feed.stateOf(c.id) + ', '}${liveText(c, feed.value(c.id))} ${unitText(c)}`;
+
+  // One control for all teeth: they are too thin to hit one by one, and too many to step over.
+  const ordered = $derived(groups.flatMap(([, members]) => members));
+  let at = $state(0);
+  let focused = $state(false);
+  let comb: HTMLElement;
+  const chosen = $derived(ordered[Math.min(at, ordered.length - 1)]);
+  const idOf = (c: Channel) => `tooth-${c.id}`;
+  const open = (c: Channel) => void goto(resolve(`/channels#${c.id}`));
+
+  /** The tooth that is nearest to where somebody points. */
+  function pointed(event: MouseEvent) {
+    const teeth = [...comb.querySelectorAll<HTMLElement>('.tooth')];
+    const off = (tooth: HTMLElement) => {
+      const { left, right } = tooth.getBoundingClientRect();
+      return Math.abs(event.clientX - (left + right) / 2);
+    };
+    const nearest = teeth.reduce<HTMLElement | null>(
+      (best, t) => (best && off(best) <= off(t) ? best : t),
+      null,
+    );
+    const k = ordered.findIndex((c) => idOf(c) === nearest?.id);
+    if (k < 0) return;
+    at = k;
+    open(ordered[k]);
+  }
+  function keys(event: KeyboardEvent) {
+    const last = ordered.length - 1;
+    const to: Record<string, number> = { ArrowRight: at + 1, ArrowLeft: at - 1, Home: 0, End: last };
+    if (event.key === 'Enter' && chosen) open(chosen);
+    else if (event.key in to) at = Math.max(0, Math.min(last, to[event.key]));
+    else return;
+    event.preventDefault();
+    event.stopPropagation();
+  }
 </script>
 
-<div class="comb" role="list" aria-label="All channels">
-  {#each groups as [group, members] (group)}
-    <div class="group" style:gap={width < 6 ? '1px' : '2px'}>
-      {#each members as channel (channel.id)}
-        {@const state = feed.stateOf(channel.id)}
-        <button
-          class="tooth {state.replace(' ', '-')}"
-          style:width="{width}px"
-          title={named(channel)}
-          aria-label={named(channel)}
-          data-channel={channel.name}
-          onclick={() => goto(resolve(`/channels#${channel.id}`))}
-        >
-          <span class="level" style:height="{Math.round(rangeShare(channel, feed.value(channel.id)) * 100)}%"
-          ></span>
-          {#if state === 'warning' || state === 'alarm'}<span class="notch"></span>{/if}
-          {#if state === 'alarm'}<span class="notch second"></span>{/if}
-        </button>
-      {/each}
-    </div>
-  {/each}
+<div class="holder">
+  <div
+    class="comb"
+    role="listbox"
+    tabindex="0"
+    aria-label="All channels"
+    aria-activedescendant={chosen && idOf(chosen)}
+    bind:this={comb}
+    onclick={pointed}
+    onkeydown={keys}
+    onfocus={() => (focused = comb.matches(':focus-visible'))}
+    onblur={() => (focused = false)}
+  >
+    {#each groups as [group, members] (group)}
+      <div class="group" role="group" aria-label={group} style:gap={width < 6 ? '1px' : '2px'}>
+        {#each members as channel (channel.id)}
+          {@const state = feed.stateOf(channel.id)}
+          <span
+            class="tooth {state.replace(' ', '-')}"
+            class:here={focused && channel === chosen}
+            role="option"
+            id={idOf(channel)}
+            aria-selected={channel === chosen}
+            aria-label={named(channel)}
+            title={named(channel)}
+            style:width="{width}px"
+            data-channel={channel.name}
+          >
+            <span
+              class="level"
+              style:height="{Math.round(rangeShare(channel, feed.value(channel.id)) * 100)}%"
+            ></span>
+            {#if state === 'warning' || state === 'alarm'}<span class="notch"></span>{/if}
+            {#if state === 'alarm'}<span class="notch second"></span>{/if}
+          </span>
+        {/each}
+      </div>
+    {/each}
+  </div>
+  {#if focused && chosen}<div class="said" aria-hidden="true">{named(chosen)}</div>{/if}
 </div>
 
 <style>
+  .holder {
+    position: relative;
+    min-width: 0;
+  }
+  .said {
+    position: absolute;
+    top: calc(100% + 4px);
+    left: 0;
+    z-index: 50;
+    background: var(--card);
+    border: 1px solid var(--line);
+    border-radius: var(--radius);
+    padding: 3px 9px;
+    font-size: 12.5px;
+    white-space: nowrap;
+  }
+  .tooth.here {
+    outline: 2px solid var(--plum);
+    outline-offset: 1px;
+  }
   .comb {
     display: flex;
+    cursor: pointer;
     gap: 9px;
     align-items: flex-end;
     overflow: hidden;
@@ -62,9 +137,6 @@
     padding: 0;
     flex-shrink: 0;
     overflow: hidden;
-  }
-  .tooth:focus-visible {
-    overflow: visible;
   }
   .level {
     position: absolute;

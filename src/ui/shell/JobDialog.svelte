@@ -1,5 +1,6 @@
 <script lang="ts">
-  import { Button, Input, Label, Modal } from 'flowbite-svelte';
+  import { Button, Input, Label } from 'flowbite-svelte';
+  import Dialog from '../kit/Dialog.svelte';
   import { call, faultText, type FaultText } from '../api';
   import FaultNote from '../kit/FaultNote.svelte';
 
@@ -24,7 +25,7 @@
   }
 </script>
 
-<Modal bind:open title="Jobs" size="sm">
+<Dialog bind:open title="Jobs" size="sm">
   <ul>
     {#each jobs as job (job.id)}
       <li>
@@ -46,7 +47,7 @@
     {#if fault}<FaultNote {fault} />{/if}
     <Button type="submit" disabled={!name.trim()}>Create it</Button>
   </form>
-</Modal>
+</Dialog>
 
 <style>
   ul {

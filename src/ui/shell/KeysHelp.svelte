@@ -1,23 +1,34 @@
 <script lang="ts">
-  import { Modal } from 'flowbite-svelte';
+  import Dialog from '../kit/Dialog.svelte';
 
   type Props = { open: boolean; path: string };
   let { open = $bindable(), path }: Props = $props();
 
   const EVERYWHERE: [string, string][] = [
     ['Ctrl K', 'find anything'],
+    ['F', 'to the comb: ← → step through it, Enter goes to the channel'],
     ['A', 'arm a take'],
     ['S', 'start the armed take'],
     ['E', 'end the take'],
     ['R', 'all outputs to rest'],
     ['Q', 'silence the alarm; it stays visible'],
     ['U', 'show readings with their uncertainty'],
-    ['Ctrl Z', 'undo the last change; with Shift, redo'],
+    ['Ctrl Z', 'undo the last change'],
+    ['Ctrl Y', 'redo it, as Ctrl Shift Z does'],
+    ['?', 'show these keys'],
   ];
+  /** Keys of pages by how their address begins; the longest that fits counts. */
   const HERE: Record<string, [string, string][]> = {
     '/record': [
       ['M', 'mark this moment'],
       ['H', 'hold the view'],
+    ],
+    '/record/alarms': [],
+    '/record/boards': [
+      ['H', 'hold the view'],
+      ['Shift F', 'full screen'],
+      ['P', 'extremes begin anew'],
+      ['← →', 'step the chosen view through the channels'],
     ],
     '/inspect': [
       ['← →', 'move the chosen cursor; with Shift, ten times as far'],
@@ -25,29 +36,42 @@
       ['Backspace', 'back out of a zoom'],
       ['0', 'show the whole take'],
     ],
-    '/calibrate': [
+    '/calibrate/bridges': [
+      ['B', 'balance the chosen bridges'],
+      ['C', 'check their shunts'],
+    ],
+    '/calibrate/': [
       ['Space', 'measure the next point, or stop measuring'],
       ['↑ ↓', 'choose a point'],
       ['M', 'measure the chosen point again'],
       ['X', 'leave the chosen point out, or take it in again'],
       ['L', 'large type, to be read from the rig'],
       ['Enter', 'accept'],
-      ['B', 'balance the chosen bridges'],
-      ['C', 'check their shunts'],
     ],
-    '/channels': [['↑ ↓', 'step through the channels']],
+    '/channels': [
+      ['↑ ↓ ← →', 'step through the cells; with Shift, choose several'],
+      ['Enter', 'edit the cell; with Ctrl, write to all that are chosen'],
+      ['Ctrl D', 'fill down'],
+      ['Ctrl C, V', 'to and from a spreadsheet'],
+      ['Alt ↑ ↓', 'move the channel'],
+    ],
+    '/channels/sensors': [],
   };
-  const here = $derived(Object.entries(HERE).find(([start]) => path.startsWith(start))?.[1] ?? []);
+  const here = $derived(
+    Object.entries(HERE)
+      .filter(([start]) => path.startsWith(start))
+      .sort(([a], [b]) => b.length - a.length)[0]?.[1] ?? [],
+  );
 </script>
 
-<Modal bind:open title="Keys" size="sm">
+<Dialog bind:open title="Keys" size="sm">
   <dl>
     {#each [...here, ...EVERYWHERE] as [key, what] (key)}
       <dt><kbd>{key}</kbd></dt>
       <dd>{what}</dd>
     {/each}
   </dl>
-</Modal>
+</Dialog>
 
 <style>
   dl {

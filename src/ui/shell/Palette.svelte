@@ -1,10 +1,12 @@
 <!-- Finds anything: channels, takes, places, actions. -->
 <script lang="ts">
-  import { Modal } from 'flowbite-svelte';
+  import Dialog from '../kit/Dialog.svelte';
 
   export interface Find {
     kind: string;
     name: string;
+    /** What tells it from another of the same name. */
+    about?: string;
     go: () => void;
   }
   type Props = { open: boolean; finds: Find[] };
@@ -14,7 +16,9 @@
   let at = $state(0);
   const words = $derived(text.toLowerCase().split(/\s+/).filter(Boolean));
   const hits = $derived(
-    finds.filter((f) => words.every((w) => `${f.kind} ${f.name}`.toLowerCase().includes(w))).slice(0, 12),
+    finds
+      .filter((f) => words.every((w) => `${f.kind} ${f.name} ${f.about ?? ''}`.toLowerCase().includes(w)))
+      .slice(0, 12),
   );
 
   function keys(event: KeyboardEvent) {
@@ -33,7 +37,7 @@
   const focus = (input: HTMLInputElement) => void requestAnimationFrame(() => input.focus());
 </script>
 
-<Modal bind:open size="sm" dismissable={false} outsideclose>
+<Dialog bind:open size="sm" dismissable={false} outsideclose>
   <input
     class="find"
     {@attach focus}
@@ -44,17 +48,19 @@
     aria-label="Find anything"
   />
   <ul>
-    {#each hits as hit, i (hit.kind + hit.name)}
+    {#each hits as hit, i (`${hit.kind} ${hit.name} ${hit.about}`)}
       <li>
         <button class:at={i === at} onclick={() => go(hit)}
-          ><span class="muted">{hit.kind}</span> {hit.name}</button
+          ><span class="muted">{hit.kind}</span>
+          {hit.name}
+          {#if hit.about}<span class="muted about">{hit.about}</span>{/if}</button
         >
       </li>
     {:else}
       <li class="muted none">Nothing is called that.</li>
     {/each}
   </ul>
-</Modal>
+</Dialog>
 
 <style>
   .find {
@@ -81,6 +87,10 @@
   .muted {
     display: inline-block;
     min-width: 72px;
+  }
+  .about {
+    font-size: 12px;
+    margin-left: 6px;
   }
   .none {
     padding: 5px 10px;

@@ -53,8 +53,13 @@
   <AlarmBell />
   <div class="rule"></div>
   <div class="state" role="status">
-    {#if !feed.connected}
-      <span class="dot cut"></span> <strong>Not connected</strong> <span class="muted">trying again</span>
+    {#if !feed.connected || feed.stale}
+      <span class="dot cut"></span> <strong>{feed.connected ? 'Nothing comes' : 'Not connected'}</strong>
+      <span class="muted"
+        >{feed.stale
+          ? `readings are of ${new Date(feed.lastAt).toLocaleTimeString('en-GB')}`
+          : 'trying again'}</span
+      >
     {:else if acquisition === 'Recording'}
       <span class="square"></span> <strong class="ember">Recording take {take?.number}</strong>
       {#if feed.status.proving}<span class="muted">{provingText}</span>

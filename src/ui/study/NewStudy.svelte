@@ -3,7 +3,9 @@
   import { goto } from '$app/navigation';
   import { resolve } from '$app/paths';
   import { STUDY_KINDS } from '$core/studies/registry';
-  import { Modal } from 'flowbite-svelte';
+  import { sentenceFields } from '$core/sentence/sentence';
+  import type { StudyKind } from '$core/studies/study';
+  import Dialog from '../kit/Dialog.svelte';
   import { call, faultText, type FaultText } from '../api';
   import FaultNote from '../kit/FaultNote.svelte';
 
@@ -13,12 +15,15 @@
   let fault = $state<FaultText | null>(null);
   const round = (s: number) => Number(s.toFixed(3));
 
-  async function begin(kind: string) {
+  async function begin({ kind, sentence }: StudyKind) {
+    const has = (key: string) => sentenceFields(sentence.schema).some((f) => f.key === key);
+    const looked = { from: whole ? 0 : round(span[0]), to: whole ? null : round(span[1]) };
     try {
       const made = await call<{ id: string }>('POST', '/api/studies', {
         kind,
         takeId,
-        settings: { channels, from: whole ? 0 : round(span[0]), to: whole ? null : round(span[1]) },
+        shown: channels,
+        settings: has('from') && has('to') ? looked : {},
       });
       open = false;
       await goto(resolve(`/study/${made.id}`), { invalidateAll: true });
@@ -28,19 +33,19 @@
   }
 </script>
 
-<Modal bind:open title="Study this" size="sm">
+<Dialog bind:open title="Study this" size="sm">
   <p class="muted">
     Of the {channels.length || 'all'} channels shown, {whole
       ? 'the whole take'
       : `from ${round(span[0])} to ${round(span[1])} s`}.
   </p>
   {#each STUDY_KINDS as kind (kind.kind)}
-    <button class="kind" onclick={() => void begin(kind.kind)}
+    <button class="kind" onclick={() => void begin(kind)}
       ><strong>{kind.title}</strong><span class="muted">{kind.purpose}</span></button
     >
   {/each}
   {#if fault}<FaultNote {fault} />{/if}
-</Modal>
+</Dialog>
 
 <style>
   .kind {

@@ -1,10 +1,10 @@
 <script lang="ts">
-  import type { ResultTable } from '$core/studies/study';
+  import { rowsOf, type Table } from '$core/figures/table';
   import { cellText, columnTitle } from './table-text';
 
-  type Props = { table: ResultTable; most?: number };
+  type Props = { table: Table; most?: number };
   let { table, most = 400 }: Props = $props();
-  const shown = $derived(table.rows.slice(0, most));
+  const shown = $derived(rowsOf(table, 0, most));
 </script>
 
 <table class="plain">
@@ -22,8 +22,8 @@
       >{/each}
   </tbody>
 </table>
-{#if table.rows.length > most}<p class="muted">
-    The first {most} of {table.rows.length} rows; Copy table takes all.
+{#if table.length > most}<p class="muted">
+    The first {most} of {table.length} rows; Copy table takes all.
   </p>{/if}
 
 <style>

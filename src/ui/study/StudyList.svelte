@@ -47,8 +47,8 @@
             >
           </div>
           <p class="muted">{study.says}</p>
-          {#if study.result}<p class="findings">
-              {#each study.result.findings.slice(0, 3) as f (f.label)}<span
+          {#if study.findings.length}<p class="findings">
+              {#each study.findings.slice(0, 3) as f (f.label)}<span
                   >{f.label} <span class="mono">{readingText(f.value)}</span> {f.unit}</span
                 >{/each}
             </p>{/if}

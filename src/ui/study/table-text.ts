@@ -1,20 +1,20 @@
+import { rowsOf, type Cell, type Column, type Table } from '$core/figures/table';
 import { readingText } from '$core/readings';
-import type { ResultTable } from '$core/studies/study';
 
-export const columnTitle = (column: ResultTable['columns'][number]) =>
+export const columnTitle = (column: Column) =>
   column.unit ? `${column.label}, ${column.unit}` : column.label;
 
 /** A table as tab-separated text with full numbers, for a spreadsheet. */
-export const tableText = (table: ResultTable) =>
+export const tableText = (table: Table) =>
   [
     table.columns.map(columnTitle),
-    ...table.rows.map((row) => row.map((cell) => (cell === null ? '' : String(cell)))),
+    ...rowsOf(table).map((row) => row.map((cell) => (cell === null ? '' : String(cell)))),
   ]
     .map((cells) => cells.join('\t'))
     .join('\n');
 
 /** One cell as it is shown. */
-export const cellText = (cell: string | number | null, numeric: boolean) =>
+export const cellText = (cell: Cell, numeric: boolean) =>
   cell === null
     ? '–'
     : !numeric

@@ -1,5 +1,6 @@
 <!-- Over the strips: two cursors, a dragged span to zoom into, the wheel, marks and gaps. -->
 <script lang="ts">
+  import { placeLabels } from '$core/layout/labels';
   import { clockText } from '$core/readings';
   import type { TakeNote } from '$contract/take';
   import { PLOT_LEFT, PLOT_RIGHT } from '../plot/strip-plot';
@@ -61,13 +62,25 @@
     node.addEventListener('wheel', wheel, { passive: false });
     return () => node.removeEventListener('wheel', wheel);
   };
-  const told = $derived(notes.filter((n) => inView(n.atS) && n.kind !== 'armed'));
+  const told = $derived(
+    notes.filter((n) => inView(n.atS) && n.kind !== 'armed').sort((a, b) => a.atS - b.atS),
+  );
+  let width = $state(0);
+  const places = $derived(
+    placeLabels(
+      told.map((n) => ({ x: (share(n.atS) / 100) * width, text: n.says })),
+      width,
+    ),
+  );
 </script>
+
+<svelte:window onkeydown={(e) => e.key === 'Escape' && (drag = null)} />
 
 <!-- Everything here can be done by the page's keys, too. -->
 <div
   class="over"
   bind:this={box}
+  bind:clientWidth={width}
   {@attach nonPassive}
   style:left="{PLOT_LEFT}px"
   style:right="{PLOT_RIGHT}px"
@@ -89,11 +102,11 @@
   {#each told as note, i (note.id)}
     <div
       class="note {note.kind}"
-      class:late={share(note.atS) > 82}
+      class:late={places[i].left}
       style:left="{share(note.atS)}%"
       title="{clockText(note.atS, 2)}  {note.says}"
     >
-      <span style:bottom="{2 + (i % 3) * 15}px">{note.says}</span>
+      {#if places[i].text}<span style:bottom="{2 + places[i].row * 15}px">{places[i].text}</span>{/if}
     </div>
   {/each}
   {#if drag && drag.cursor === null && Math.abs(drag.x - drag.startX) >= 5}
@@ -169,9 +182,6 @@
     font-size: 11.5px;
     line-height: 14px;
     white-space: nowrap;
-    max-width: 150px;
-    overflow: hidden;
-    text-overflow: ellipsis;
     background: color-mix(in srgb, var(--card) 82%, transparent);
     padding: 0 2px;
   }

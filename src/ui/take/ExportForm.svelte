@@ -1,44 +1,58 @@
+<!-- A take as a file: which channels, in which open format, with its options as a sentence. -->
 <script lang="ts">
+  import { FORMAT_KINDS } from '$core/formats/registry';
+  import { NO_NAMES } from '$core/sentence/sentence';
   import type { TakeSignal } from '$contract/take';
-  import { Button, Input, Label, Modal, Select } from 'flowbite-svelte';
+  import { Button, Label, Select } from 'flowbite-svelte';
+  import Dialog from '../kit/Dialog.svelte';
   import { faultText, Fault, type FaultText } from '../api';
   import FaultNote from '../kit/FaultNote.svelte';
-  import { parseNumber } from '../sentence/options';
+  import SentenceView from '../sentence/SentenceView.svelte';
 
   type Props = { open: boolean; takeId: string; signals: TakeSignal[] };
   let { open = $bindable(), takeId, signals }: Props = $props();
 
+  const writers = FORMAT_KINDS.filter((f) => f.writing);
+  let kind = $state(writers[0].kind);
+  let options = $state.raw<Record<string, unknown>>({});
   let chosen = $state<number[]>([]);
-  let step = $state('0.1');
-  let decimal = $state('.');
   let fault = $state<FaultText | null>(null);
   let busy = $state(false);
 
+  const format = $derived(writers.find((f) => f.kind === kind)!);
+  const value = $derived({ ...format.writing!.defaults, ...options });
   $effect(() => {
     if (open) chosen = signals.map((s) => s.id);
   });
+  $effect(() => {
+    void kind;
+    options = {};
+    fault = null;
+  });
   const toggle = (id: number) =>
     (chosen = chosen.includes(id) ? chosen.filter((c) => c !== id) : [...chosen, id]);
+  function change(key: string, next: unknown): Promise<void> {
+    const parsed = format.writing!.sentence.schema.safeParse({ ...value, [key]: next });
+    if (!parsed.success) return Promise.reject(new Error(parsed.error.issues[0].message));
+    options = { ...options, [key]: next };
+    return Promise.resolve();
+  }
 
   async function save() {
-    const stepS = step.trim() === '' ? null : parseNumber(step);
     if (chosen.length === 0)
       return void (fault = { what: 'No channel is chosen.', next: 'Choose at least one.' });
-    if (stepS !== null && !(stepS > 0))
-      return void (fault = {
-        what: `“${step}” is no time step.`,
-        next: 'Give seconds above 0, or leave it empty for the samples as taken.',
-      });
     busy = true;
     try {
-      const response = await fetch(
-        `/api/takes/${takeId}/csv?signals=${chosen.join()}&decimal=${decimal}${stepS === null ? '' : `&step=${stepS}`}`,
-      );
+      const query = new URLSearchParams({
+        format: kind,
+        signals: chosen.join(),
+        options: JSON.stringify(value),
+      });
+      const response = await fetch(`/api/takes/${takeId}/export?${query}`);
       if (!response.ok)
         throw new Fault(((await response.json()) as { error: FaultText }).error, response.status);
       const name =
-        /filename\*=UTF-8''([^;]+)/.exec(response.headers.get('content-disposition') ?? '')?.[1] ??
-        'take.csv';
+        /filename\*=UTF-8''([^;]+)/.exec(response.headers.get('content-disposition') ?? '')?.[1] ?? 'take';
       saveAs(await response.blob(), decodeURIComponent(name));
       fault = null;
       open = false;
@@ -58,13 +72,23 @@
   }
 </script>
 
-<Modal bind:open title="Export as CSV" size="sm">
+<Dialog bind:open title="Save as a file" size="sm">
   <form
     onsubmit={(e) => {
       e.preventDefault();
       void save();
     }}
   >
+    <div>
+      <Label for="export-format" class="mb-1">Format</Label>
+      <Select
+        id="export-format"
+        size="sm"
+        bind:value={kind}
+        items={writers.map((f) => ({ value: f.kind, name: f.title }))}
+      />
+    </div>
+    <SentenceView sentence={format.writing!.sentence} {value} names={NO_NAMES} {change} />
     <div class="channels">
       {#each signals as s (s.id)}<label
           ><input type="checkbox" checked={chosen.includes(s.id)} onchange={() => toggle(s.id)} />
@@ -72,41 +96,33 @@
         >{/each}
     </div>
     <p>
-      <button type="button" class="dotted" onclick={() => (chosen = [])}>none</button>
-      <button type="button" class="dotted" onclick={() => (chosen = signals.map((s) => s.id))}>all</button>
+      <button
+        type="button"
+        class="dotted"
+        onclick={() => (chosen = chosen.length === signals.length ? [] : signals.map((s) => s.id))}
+        >{chosen.length === signals.length ? 'none of them' : 'all of them'}</button
+      >
     </p>
-    <div class="two">
-      <div>
-        <Label for="csv-step" class="mb-1">Time step, s</Label>
-        <Input id="csv-step" bind:value={step} placeholder="as sampled" autocomplete="off" />
-      </div>
-      <div>
-        <Label for="csv-decimal" class="mb-1">Decimal sign</Label>
-        <Select
-          id="csv-decimal"
-          bind:value={decimal}
-          items={[
-            { value: '.', name: 'point' },
-            { value: ',', name: 'comma' },
-          ]}
-        />
-      </div>
-    </div>
-    <p class="muted">
-      An empty time step keeps the samples as they were taken. Marks, calibrations and raw values stay in the
-      take.
-    </p>
+    <p class="muted small">{format.cannotCarry}</p>
     {#if fault}<FaultNote {fault} />{/if}
-    <Button type="submit" disabled={busy} class="mt-3">{busy ? 'Writing…' : 'Save the file'}</Button>
+    <Button type="submit" size="sm" disabled={busy}>{busy ? 'Writing it…' : 'Save the file'}</Button>
   </form>
-</Modal>
+</Dialog>
 
 <style>
+  form {
+    display: grid;
+    gap: 12px;
+    justify-items: start;
+  }
+  form > :global(div) {
+    width: 100%;
+  }
   .channels {
     display: grid;
     grid-template-columns: 1fr 1fr;
     gap: 3px 12px;
-    max-height: 260px;
+    max-height: 240px;
     overflow: auto;
   }
   label {
@@ -114,10 +130,10 @@
     overflow: hidden;
     text-overflow: ellipsis;
   }
-  .two {
-    display: grid;
-    grid-template-columns: 1fr 1fr;
-    gap: 12px;
-    margin: 8px 0;
+  p {
+    margin: 0;
+  }
+  .small {
+    font-size: 12.5px;
   }
 </style>

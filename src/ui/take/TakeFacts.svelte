@@ -1,11 +1,13 @@
 <!-- What stands beside the samples of a take: facts, plan, seal, shunts, clocks, marks. -->
 <script lang="ts">
+  import { resolve } from '$app/paths';
   import { clockText, fixed, readingText } from '$core/readings';
   import type { SealState, TakeView } from '$contract/take';
+  import { driftText } from './labels';
   import { call } from '../api';
 
-  type Props = { take: TakeView; place: (atS: number) => void };
-  let { take, place }: Props = $props();
+  type Props = { take: TakeView; written: string | null; place: (atS: number) => void };
+  let { take, written, place }: Props = $props();
 
   // Checking reads the whole file, so it comes when it comes.
   let seal = $state.raw<SealState | null>(null);
@@ -39,6 +41,13 @@
       {:else}○ Not sealed: it was recorded by an earlier version.{/if}
     </p>
   {/if}
+  {#if written}
+    <p class="small">
+      Written at its end: <a class="dotted" href={resolve(`/api/takes/${take.head.id}/written`)} download
+        >{written}</a
+      >
+    </p>
+  {/if}
   {#if take.proofs.length}
     <h2>Shunts around the take</h2>
     <table class="plain proofs" data-testid="proofs">
@@ -67,10 +76,7 @@
     <h2>Clocks of the units</h2>
     <ul class="clocks" data-testid="clocks">
       {#each take.timing as t (t.unit)}<li>
-          {t.name}: {fixed(t.offsetMs, 1)} ms late, drift {fixed(t.driftPpm, 1)} ± {readingText(
-            t.driftUncertaintyPpm,
-            { digits: 2 },
-          )} ppm
+          {t.name}: {fixed(t.offsetMs, 1)} ms late, {driftText(t)}
         </li>{/each}
     </ul>
   {/if}

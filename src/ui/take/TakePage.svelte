@@ -1,23 +1,26 @@
 <script lang="ts">
+  import { rateHz, rateText } from '$core/samples/sampled';
   import { goto } from '$app/navigation';
   import { resolve } from '$app/paths';
   import { onMount, untrack } from 'svelte';
   import { tinykeys } from 'tinykeys';
-  import { clockText, fixed, readingText } from '$core/readings';
-  import { Button, Select } from 'flowbite-svelte';
+  import { clockText, fixed, readingText, timeDecimals } from '$core/readings';
+  import { Button } from 'flowbite-svelte';
   import { traceColour } from '$contract/palette';
   import { call, faultText } from '../api';
   import Cursors from '../take/Cursors.svelte';
+  import BringIn from '../take/BringIn.svelte';
   import ExportForm from '../take/ExportForm.svelte';
   import NewStudy from '../study/NewStudy.svelte';
+  import TakeSelect from '../take/TakeSelect.svelte';
   import TakeFacts from '../take/TakeFacts.svelte';
   import TakeStrips from '../take/TakeStrips.svelte';
   import { useShell } from '../shell/shell.svelte';
   import type { Overview } from '$contract/overview';
   import { usualStrips, type TakeView } from '$contract/take';
 
-  type Props = { overview: Overview; take: TakeView };
-  let { overview, take }: Props = $props();
+  type Props = { overview: Overview; take: TakeView; written: string | null };
+  let { overview, take, written }: Props = $props();
   const shell = useShell();
 
   const takes = $derived(overview.takes.filter((t) => t.state !== 'recording'));
@@ -29,6 +32,7 @@
   let shown = $state<number[]>([]);
   let values = $state.raw<(number | null)[][]>([]);
   let exporting = $state(false);
+  let bringing = $state(false);
   let studying = $state(false);
   let about = $state<number | null>(null);
 
@@ -46,6 +50,11 @@
     });
   });
 
+  /** As many digits of time as the fastest channel in view deserves, and no closer than some of its samples. */
+  const fastest = $derived(Math.max(1, ...take.signals.filter((s) => shown.includes(s.id)).map(rateHz)));
+  const digits = $derived(timeDecimals(fastest));
+  /** The ends of a long window are not known closer than its pixels. */
+  const endDigits = $derived(Math.min(digits, Math.max(1, Math.ceil(Math.log10(2000 / (to - from))))));
   const strips = $derived(take.signals.filter((s) => shown.includes(s.id)));
 
   let uncertain = $state.raw<(number | null)[]>([]);
@@ -79,7 +88,7 @@
   });
 
   function zoom(a: number, b: number) {
-    if (b - a < 2e-3) return;
+    if (b - a < 8 / fastest) return;
     trail.push([from, to]);
     [from, to] = [Math.max(0, a), Math.min(take.durationS, b)];
   }
@@ -115,6 +124,18 @@
       '0': typed(all),
     });
   });
+  let naming = $state(false);
+  async function rename(name: string) {
+    if (!naming) return;
+    naming = false;
+    if (!name.trim() || name === take.head.name) return;
+    try {
+      await call('PATCH', `/api/takes/${take.head.id}`, { name });
+      await shell.refresh();
+    } catch (error) {
+      shell.say(faultText(error));
+    }
+  }
   type Shown = { unit: string; decimals: number };
   const text = (v: number | null | undefined, s: Shown) =>
     v === null || v === undefined
@@ -133,7 +154,20 @@
 
 <div class="page">
   <div class="page-head">
-    <h1>{take.head.name}</h1>
+    {#if naming}
+      <input
+        class="rename"
+        value={take.head.name}
+        {@attach (input: HTMLInputElement) => input.select()}
+        aria-label="Name of the take"
+        maxlength="120"
+        onblur={(e) => void rename(e.currentTarget.value)}
+        onkeydown={(e) =>
+          e.key === 'Enter' ? e.currentTarget.blur() : e.key === 'Escape' && (naming = false)}
+      />
+    {:else}
+      <h1><button title="Rename" onclick={() => (naming = true)}>{take.head.name}</button></h1>
+    {/if}
     <span class="aside"
       >{start.toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'medium' })} · {clockText(
         take.durationS,
@@ -143,14 +177,13 @@
         : ''}</span
     >
     <div class="actions">
-      <Select
-        size="sm"
-        class="w-36"
-        aria-label="Take"
+      <TakeSelect
+        {takes}
         value={take.head.id}
-        items={takes.map((t) => ({ value: t.id, name: t.name }))}
-        onchange={(e) => void goto(resolve(`/inspect/${(e.currentTarget as HTMLSelectElement).value}`))}
+        label="Take"
+        onchange={(id) => void goto(resolve(`/inspect/${id}`))}
       />
+      <Button size="sm" color="alternative" onclick={() => (bringing = true)}>Bring in</Button>
       <Button size="sm" color="alternative" onclick={() => (exporting = true)}>Export</Button>
       <Button size="sm" color="alternative" href={resolve(`/report?take=${take.head.id}`)}>Report</Button>
       <Button size="sm" onclick={() => (studying = true)}>Study this</Button>
@@ -199,7 +232,9 @@
         <button class="dotted" disabled={from === 0 && to === take.durationS} onclick={all}>whole take</button
         >
         <span class="muted">drag to zoom, wheel to narrow, click to place cursor {chosen + 1}</span>
-        <span class="mono span" data-testid="span">{clockText(from, 2)} to {clockText(to, 2)}</span>
+        <span class="mono span" data-testid="span"
+          >{clockText(from, endDigits)} to {clockText(to, endDigits)}</span
+        >
       </div>
     </section>
     <aside>
@@ -210,12 +245,12 @@
               <th>Channel</th>
               <th class="num" class:on={chosen === 0}
                 ><button onclick={() => (chosen = 0)}
-                  >1&ensp;<span class="mono">{cursors[0].toFixed(2)}</span></button
+                  >1&ensp;<span class="mono">{cursors[0].toFixed(digits)}</span></button
                 ></th
               >
               <th class="num" class:on={chosen === 1}
                 ><button onclick={() => (chosen = 1)}
-                  >2&ensp;<span class="mono">{cursors[1].toFixed(2)}</span></button
+                  >2&ensp;<span class="mono">{cursors[1].toFixed(digits)}</span></button
                 ></th
               >
               <th class="num"
@@ -247,8 +282,7 @@
                       <button
                         class="muted unit"
                         title="The channel as it was"
-                        onclick={() => (about = about === s.id ? null : s.id)}
-                        >{s.unit === 'yes/no' ? '?' : s.unit}</button
+                        onclick={() => (about = about === s.id ? null : s.id)}>{s.unit}</button
                       >
                     </div></td
                   >
@@ -268,7 +302,7 @@
                     ><td colspan="4" class="about"
                       >{s.sentence}
                       <span class="muted"
-                        >Calibration {s.calibration}{s.corrected ? `; ${s.corrected}` : ''}. {s.rateHz} S/s.</span
+                        >Calibration {s.calibration}{s.corrected ? `; ${s.corrected}` : ''}. {rateText(s)} S/s.</span
                       ></td
                     ></tr
                   >{/if}
@@ -277,14 +311,18 @@
           </tbody>
         </table>
         <p class="muted apart">
-          Cursors are <span class="mono">{Math.abs(cursors[1] - cursors[0]).toFixed(3)}</span> s apart,
+          Cursors are <span class="mono"
+            >{Math.abs(cursors[1] - cursors[0]).toFixed(Math.max(3, digits))}</span
+          >
+          s apart,
           <span class="mono">{readingText(1 / Math.abs(cursors[1] - cursors[0]), { digits: 4 })}</span> Hz.
         </p>
       </section>
-      <TakeFacts {take} place={(atS) => place(chosen, atS)} />
+      <TakeFacts {take} {written} place={(atS) => place(chosen, atS)} />
     </aside>
   </div>
 </div>
+<BringIn bind:open={bringing} />
 <ExportForm bind:open={exporting} takeId={take.head.id} signals={take.signals} />
 <NewStudy
   bind:open={studying}
@@ -295,6 +333,16 @@
 />
 
 <style>
+  .rename {
+    font-size: 20px;
+    font-weight: 700;
+    border: 1px solid var(--line);
+    border-radius: 5px;
+    background: var(--paper);
+    padding: 2px 6px;
+    min-width: 0;
+    max-width: 340px;
+  }
   .meaning {
     margin: 0;
     color: var(--ochre);

@@ -43,6 +43,7 @@ const signal = (part: Partial<BusSignal>): BusSignal => ({
   unit: '',
   multiplexed: null,
   multiplexor: false,
+  initial: null,
   ...part,
 });
 

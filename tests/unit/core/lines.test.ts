@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { atPointer, numberOf, proposeSplit, splitLine } from '$core/lines/split';
+import { atPointer, numberOf, proposeSplit, proposeSplits, splitLine } from '$core/lines/split';
 import { decodeTeds, encodeTeds, joinPages, type Teds } from '$core/teds/teds';
 import { TEMPLATES } from '$core/teds/templates';
 
@@ -155,5 +155,33 @@ describe('a smart sensor’s chip', () => {
         }
       }),
     );
+  });
+});
+
+describe('ways of taking lines apart are told with what they read', () => {
+  test('a bare number a line is one field, and no document', () => {
+    const [best, ...others] = proposeSplits(['23.4', '23.5', '23.4']);
+    expect(best.split.how).toBe('by a separator');
+    expect(best.rows).toEqual([[23.4], [23.5], [23.4]]);
+    expect(others.every((o) => o.split.how !== 'as JSON')).toBe(true);
+  });
+  test('“26,6;7” is 26.6 and 7: what leaves half a number behind fits worse', () => {
+    const [best] = proposeSplits(['26,6;7', '26,7;8', '26,5;7']);
+    expect(best.split.separator).toBe(';');
+    expect(best.rows[0]).toEqual([26.6, 7]);
+  });
+  test('only the last twenty lines count: a device that speaks another way since is read as it speaks now', () => {
+    const lines = [
+      ...Array.from({ length: 40 }, () => 'T=1 P=2'),
+      ...Array.from({ length: 20 }, () => '5;6;7'),
+    ];
+    expect(proposeSplits(lines)[0].rows[0]).toEqual([5, 6, 7]);
+  });
+  test('each choice reads something else, and the first is what is proposed', () => {
+    const lines = ['a=1,b=2', 'a=3,b=4'];
+    const all = proposeSplits(lines);
+    expect(new Set(all.map((p) => JSON.stringify(p.rows))).size).toBe(all.length);
+    expect(proposeSplit(lines)!.split).toEqual(all[0].split);
+    expect(proposeSplits(['no number here'])).toEqual([]);
   });
 });

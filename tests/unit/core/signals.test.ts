@@ -1,8 +1,9 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { csv, quote } from '$core/formats/csv/csv';
-import type { FormatSignal } from '$core/formats/format';
-import { clockText, readingText, roundTicks } from '$core/readings';
+import { sampledOf, type Sampled } from '$core/samples/sampled';
+import { roundTicks } from '$core/figures/ticks';
+import { clockText, readingText } from '$core/readings';
 import { Random } from '$core/random';
 import {
   thermocoupleEmf,
@@ -12,7 +13,7 @@ import {
 } from '$core/sensors/thermocouple';
 import { spectrum } from '$core/studies/spectrum/spectrum';
 import { statistics } from '$core/studies/statistics/statistics';
-import type { SignalReader } from '$core/studies/study';
+import type { StudyKind, StudyResult } from '$core/studies/study';
 import { rateFromHz, sampleTimeNs, samplesBefore } from '$core/time/rate';
 import { convertUnit, unitsOf } from '$core/units/units';
 
@@ -55,20 +56,32 @@ test('a sample’s time comes from its index and is exact after a year; counting
   );
 });
 
-const reader = (
-  name: string,
-  sampleRateHz: number,
-  values: Float32Array,
-  startS = 0,
-): SignalReader & FormatSignal => ({
-  name,
-  unit: 'V',
-  sampleRateHz,
-  startS,
-  length: values.length,
-  read: (first, count) => values.subarray(first, first + count),
-});
-const NEVER = { aborted: false };
+const reader = (name: string, sampleRateHz: number, values: Float32Array, startS = 0): Sampled =>
+  sampledOf(
+    {
+      id: name,
+      name,
+      quantity: 'voltage',
+      unit: 'V',
+      rate: rateFromHz(sampleRateHz),
+      startNs: startS * 1e9,
+      width: 1,
+    },
+    values,
+  );
+/** One take whose channels are some signals. */
+const takeOf = (...channels: Sampled[]) => [
+  { id: 't', name: 'T', facts: {}, durationS: 8, signals: { channels } },
+];
+const run = <S extends object>(
+  kind: { run: StudyKind['run'] } | object,
+  channels: Sampled[],
+  settings: S,
+  aborted = false,
+) =>
+  (kind as StudyKind).run(takeOf(...channels), settings as never, () => undefined, {
+    aborted,
+  }) as StudyResult;
 
 describe('studies', () => {
   const rate = 1024;
@@ -79,12 +92,12 @@ describe('studies', () => {
 
   test('a sine of amplitude 3 has an rms of 3/√2 and its line at its frequency, whatever the window', () => {
     for (const window of ['rectangular', 'Hann', 'flat top'] as const) {
-      const result = spectrum.run(
-        [reader('s', rate, sine)],
-        { ...spectrum.defaults, shown: 'rms amplitude', length: 1024, window },
-        () => undefined,
-        NEVER,
-      );
+      const result = run(spectrum, [reader('s', rate, sine)], {
+        ...spectrum.defaults,
+        shown: 'rms amplitude',
+        length: 1024,
+        window,
+      });
       const [row] = result.tables[0].rows;
       expect(row[1]).toBe(128);
       expect(row[2]).toBeCloseTo(3 / Math.SQRT2, 5);
@@ -95,23 +108,14 @@ describe('studies', () => {
   test('the rms of noise follows from its density', () => {
     const random = new Random(5);
     const noise = Float32Array.from({ length: rate * 60 }, () => 0.5 * random.gauss());
-    const result = spectrum.run(
-      [reader('n', rate, noise)],
-      { ...spectrum.defaults, length: 1024 },
-      () => undefined,
-      NEVER,
-    );
+    const result = run(spectrum, [reader('n', rate, noise)], { ...spectrum.defaults, length: 1024 });
     expect(result.tables[0].rows[0][3]).toBeCloseTo(0.5, 2);
   });
 
   test('the statistics of a span count from its seconds; a gap is counted and left out', () => {
     const values = Float32Array.from({ length: 100 }, (_, i) => (i === 40 ? NaN : i));
-    const [row] = statistics.run(
-      [reader('s', 10, values, 2)],
-      { channels: [], from: 5, to: 8 },
-      () => undefined,
-      NEVER,
-    ).tables[0].rows;
+    const [row] = run(statistics, [reader('s', 10, values, 2)], { channels: [], from: 5, to: 8 }).tables[0]
+      .rows;
     // 5 s to 8 s are samples 30 to 59; without 40 their mean is (30 + … + 59 - 40) / 29.
     expect(row[2]).toBeCloseTo((1335 - 40) / 29, 9);
     expect(row[3]).toBeNull(); // nothing says how certain it is
@@ -119,21 +123,19 @@ describe('studies', () => {
   });
 
   test('a span without samples, a segment longer than the span, a cancel: each is said', () => {
-    expect(() =>
-      statistics.run([reader('s', 10, sine)], { channels: [], from: 5000, to: null }, () => undefined, NEVER),
-    ).toThrow(/holds no sample of s/);
-    expect(() =>
-      spectrum.run([reader('s', rate, sine.subarray(0, 500))], spectrum.defaults, () => undefined, NEVER),
-    ).toThrow(/One segment needs 4096 samples/);
-    expect(() =>
-      statistics.run([reader('s', 10, sine)], statistics.defaults, () => undefined, { aborted: true }),
-    ).toThrow(/Cancelled/);
+    expect(() => run(statistics, [reader('s', 10, sine)], { channels: [], from: 5000, to: null })).toThrow(
+      /holds no sample of s/,
+    );
+    expect(() => run(spectrum, [reader('s', rate, sine.subarray(0, 500))], spectrum.defaults)).toThrow(
+      /One segment needs 4096 samples/,
+    );
+    expect(() => run(statistics, [reader('s', 10, sine)], statistics.defaults, true)).toThrow(/Cancelled/);
   });
 });
 
 describe('CSV', () => {
-  const write = (signals: FormatSignal[], options: { stepS: number | null; decimal: '.' | ',' }) =>
-    [...csv.write({ name: 't', start: '', facts: [], signals }, options)]
+  const write = (signals: Sampled[], options: { stepS: number | null; decimal: 'point' | 'comma' }) =>
+    [...csv.writing!.write({ name: 't', start: '', facts: [], signals }, options)]
       .join('')
       .slice(1)
       .trimEnd()
@@ -146,22 +148,22 @@ describe('CSV', () => {
   const slow = reader('Slow', 2, Float32Array.from([7, NaN]), 0.1);
 
   test('samples as taken: the fastest signal sets the rows, each slower sample stands once, gaps are empty', () => {
-    const lines = write([fast, slow], { stepS: null, decimal: '.' });
+    const lines = write([fast, slow], { stepS: null, decimal: 'point' });
     expect(lines).toHaveLength(11);
     expect(lines[0]).toBe('Time [s],"Fast, one [V]",Slow [V]');
     expect(lines.slice(1, 4)).toEqual(['0.0000,0,', '0.1000,0.3333333,7', '0.2000,0.6666667,']);
     expect(lines[7]).toBe('0.6000,2,');
   });
   test('a fixed step holds the last value; a decimal comma turns separators into semicolons', () => {
-    const lines = write([fast, slow], { stepS: 0.25, decimal: ',' });
+    const lines = write([fast, slow], { stepS: 0.25, decimal: 'comma' });
     expect(lines[0]).toBe('Time [s];Fast, one [V];Slow [V]');
     expect(lines[2]).toBe('0,2500;0,6666667;7');
   });
   test('a step that makes more rows than a spreadsheet takes is refused with the number', () => {
-    expect(() => write([reader('s', 10, new Float32Array(1e6))], { stepS: 1e-3, decimal: '.' })).toThrow(
+    expect(() => write([reader('s', 10, new Float32Array(1e6))], { stepS: 1e-3, decimal: 'point' })).toThrow(
       /makes 100000\d* rows/,
     );
-    expect(() => write([], { stepS: null, decimal: '.' })).toThrow(/at least one channel/);
+    expect(() => write([], { stepS: null, decimal: 'point' })).toThrow(/at least one channel/);
   });
   test('any name survives quoting, and none is run as a formula', () => {
     fc.assert(

@@ -72,7 +72,8 @@ describe('units', () => {
   test('numbers with their units are read', () => {
     expect(readQuantity('2.05 mV/V')).toEqual({ value: 2.05, unit: 'mV/V' });
     expect(readQuantity('−3e-2')).toEqual({ value: -0.03, unit: null });
-    expect([readQuantity('350 ohms'), readQuantity('x'), readQuantity('')]).toEqual([null, null, null]);
+    expect(readQuantity('350 ohms')).toEqual({ value: 350, unit: 'Ω' });
+    expect([readQuantity('350 zloty'), readQuantity('x'), readQuantity('')]).toEqual([null, null, null]);
   });
 });
 

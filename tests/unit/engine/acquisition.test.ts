@@ -4,6 +4,7 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, describe, expect, test } from 'vitest';
+import { startS } from '$core/samples/sampled';
 import { COUNT_MODULUS, openCountingSource } from '$engine/units/counting-source/driver';
 import { openDockChassis } from '$engine/units/dock-chassis/driver';
 import { TakeReader } from '$store/take/reader';
@@ -107,7 +108,7 @@ describe('recording', () => {
     const values = take.values(fast.id, 0, fast.length);
     expect(values.every((v, i) => v === (first + i) % COUNT_MODULUS)).toBe(true);
     expect(fast.length).toBe(Math.ceil(4.501 * 51_200 + 2 * 51_200) - first - 0);
-    expect(fast.startS).toBeCloseTo(first / 51_200 - 3.001, 9);
+    expect(startS(fast)).toBeCloseTo(first / 51_200 - 3.001, 9);
     take.close();
   });
 

@@ -1,5 +1,5 @@
 import { spawn } from 'node:child_process';
-import { mkdtempSync, rmSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Random } from '$core/random';
@@ -9,6 +9,7 @@ import { COUNT_MODULUS, openCountingSource } from '$engine/units/counting-source
 import { LiveHub } from '$service/live-hub';
 import { recoverTake } from '$store/take/recover';
 import { TakeReader } from '$store/take/reader';
+import type { Database } from 'better-sqlite3';
 import { build } from 'vite';
 import { afterAll, beforeAll, describe, expect, test, vi } from 'vitest';
 import { rooms } from '../../../scripts/rooms.mjs';
@@ -188,4 +189,45 @@ describe('power cuts and full disks', () => {
     if (new TakeReader(path).head.state === 'recording') recoverTake(path);
     expect(countThrough(path)).toBeGreaterThan(50_000);
   }, 120_000);
+
+  test('a take that the disk stops is closed and sealed at once in the room that was held, with all but the last commit', () => {
+    // The held room is what is free once the open file has let go: a limit of one connection is just that.
+    const path = join(folder, 'held', 'stopped.take');
+    mkdirSync(join(folder, 'held'));
+    const channels = [1, 2].map((k) =>
+      channel(`Count ${k}`, 'voltage', `C1/${k}`, { rateHz: 51_200, range: { min: 0, max: COUNT_MODULUS } }),
+    );
+    const b = bench(openCountingSource(UNIT, 'count', 2), channels);
+    b.run(0.1);
+    b.arm({ before: 0, longest: 60 }, path);
+    b.acquisition.start();
+    b.run(1);
+    const { keeper } = b.acquisition as unknown as {
+      keeper: { recorder: { take: { writer: { db: Database } } } | null };
+    };
+    const { db } = keeper.recorder!.take.writer;
+    const pages = db.pragma('page_count', { simple: true }) as number;
+    db.pragma(`max_page_count = ${pages + 200}`);
+    b.run(10);
+    expect(keeper.recorder).toBeNull();
+    expect(b.notes.find((n) => n.kind === 'trouble')?.says).toMatch(
+      /Take-1 stopped\. The disk does not take the recording/,
+    );
+    expect(b.heads.at(-1)).toMatchObject({ state: 'interrupted' });
+    const there = countThrough(path);
+    const take = new TakeReader(path);
+    expect(take.head.state).toBe('interrupted');
+    expect(take.sealState().state).toBe('sealed');
+    expect(take.notes().at(-1)?.says).toMatch(/interrupted here: the disk is full/);
+    // 200 pages of 4 kB are 1 s of both channels at most; what came before them is there.
+    expect(there).toBeGreaterThan(2 * 51_200 * 0.75);
+    expect(b.heads.at(-1)!.lengthNs! / 1e9).toBeCloseTo(there / 2 / 51_200, 2);
+    take.close();
+    // The next take goes as ever.
+    const next = join(folder, 'held', 'next.take');
+    b.arm({ before: 0, longest: 1 }, next);
+    b.acquisition.start();
+    b.run(2);
+    expect(countThrough(next)).toBe(2 * 51_200);
+  });
 });

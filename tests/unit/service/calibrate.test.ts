@@ -4,7 +4,7 @@ import { valueOf } from '$contract/calibration';
 import { benchChassis } from '$engine/units/bench-chassis/driver';
 import { bridgeRack } from '$engine/units/bridge-rack/driver';
 import { balance, checkBridges, derive } from '$service/calibrate/bridges';
-import { acceptComparison, compareChannels } from '$service/calibrate/comparison';
+import { acceptComparison, compareChannels, showComparison } from '$service/calibrate/comparison';
 import { historyCsv } from '$service/calibrate/history';
 import { dueAfter } from '$service/calibrate/keep';
 import { calibrationsDue, lastShuntCheck, proofs, uncertaintiesNow } from '$service/calibrate/overview';
@@ -19,7 +19,7 @@ import { putSensor } from '$service/sensors';
 import { undo } from '$service/setup/change';
 import { addChannel, addChannels, editChannel } from '$service/setup/channels';
 import { editPlan } from '$service/setup/plan';
-import { startStudy, viewStudies, viewStudy } from '$service/studies';
+import { startStudy, viewStudies, viewStudy } from '$service/study/studies';
 import { openTake, uncertaintiesAt, valuesAt, viewTake } from '$service/takes';
 import { getChannel, listCalibrations, listTakes } from '$store/entities';
 import { listLog } from '$store/logbook';
@@ -45,7 +45,7 @@ const open = (driver: typeof bridgeRack) => {
 afterEach(() => live.close());
 
 const add = (name: string, kind: string, terminal: string, settings: Record<string, unknown> = {}) =>
-  addChannel(live.app, { name, kind, wire: { unit: SERIAL, terminal }, settings });
+  addChannel(live.app, { name, kind, wire: { unit: SERIAL, terminal }, settings }, 'bench');
 const now = (id: string) => getChannel(live.app.db, id);
 
 describe('bridges', () => {
@@ -63,14 +63,16 @@ describe('bridges', () => {
         wire: { unit: SERIAL, terminal: `C${Math.floor(k / 4) + 1}/${(k % 4) + 1}` },
         settings: { arrangement: k % 4 === 3 ? 'full, bending' : 'quarter', rateHz: 100 },
       })),
+      'bench',
     );
-    await acceptSheet(live.app, channels[7].id, { line: { slope: 1923, offset: 0 } });
+    await acceptSheet(live.app, channels[7].id, { line: { slope: 1923, offset: 0 } }, 'bench');
     await live.pass(2);
     const { rows } = await live.during(
       checkBridges(
         live.app,
         channels.map((c) => c.id),
         run,
+        'bench',
       ),
     );
     const finding = (name: string) => rows.find((r) => r.name === name)!.finding;
@@ -93,15 +95,15 @@ describe('bridges', () => {
 
   test('a wrong value is put right from zero and shunt: the bridge reads what is felt, in one change that undo takes back', async () => {
     const c = await gauge('Edge', 'C1/4', { arrangement: 'full, bending' });
-    await acceptSheet(live.app, c.id, { line: { slope: 1923, offset: 0 } });
+    await acceptSheet(live.app, c.id, { line: { slope: 1923, offset: 0 } }, 'bench');
     await live.pass(2);
-    await live.during(checkBridges(live.app, [c.id], run));
-    await derive(live.app, c.id, lastShuntCheck(live.app, c.id));
+    await live.during(checkBridges(live.app, [c.id], run, 'bench'));
+    await derive(live.app, c.id, lastShuntCheck(live.app, c.id), 'bench');
     live.hand('strain', 700);
     await live.pass(3);
     // The gauge has 3 µε of play, felt from below.
     expect(Math.abs(live.app.live.value(c.id) - 700)).toBeLessThan(5);
-    await undo(live.app);
+    await undo(live.app, 'bench');
     expect(now(c.id).calibration).toMatchObject({ method: 'by sheet', slope: 1923 });
     expect(listCalibrations(live.app.db, c.id)).toHaveLength(3); // kept for ever
   });
@@ -109,28 +111,32 @@ describe('bridges', () => {
   test('balance takes the zero of those that rest and refuses one that somebody touches', async () => {
     const c = await gauge('Root', 'C1/1');
     await live.pass(2);
-    await live.during(balance(live.app, [c.id], run));
+    await live.during(balance(live.app, [c.id], run, 'bench'));
     await live.pass(1);
     expect(Math.abs(live.app.live.value(c.id))).toBeLessThan(1.5);
     live.hand('touched', 1);
     await live.pass(2);
-    const touched = await live.during(balance(live.app, [c.id], run));
+    const touched = await live.during(balance(live.app, [c.id], run, 'bench'));
     expect(touched.refused[0].says).toMatch(/somebody touches it/);
   });
 
   test('a step that is that of another resistance is named; a lost unit, a module without shunt and a running take are refused', async () => {
     const c = await gauge('Other', 'C1/2', { resistance: 120 });
     await live.pass(2);
-    const { rows } = await live.during(checkBridges(live.app, [c.id], run));
+    const { rows } = await live.during(checkBridges(live.app, [c.id], run, 'bench'));
     expect(rows[0].says).toMatch(/that of 350 Ω, not of 120 Ω/);
-    await expect(derive(live.app, c.id, lastShuntCheck(live.app, c.id))).rejects.toThrow(/would be wrong/);
-    const lost = checkBridges(live.app, [c.id], run);
+    await expect(derive(live.app, c.id, lastShuntCheck(live.app, c.id), 'bench')).rejects.toThrow(
+      /would be wrong/,
+    );
+    const lost = checkBridges(live.app, [c.id], run, 'bench');
     lost.catch(() => undefined);
     await live.pass(0.5);
     live.hand('plugged', 0);
     await expect(live.during(lost)).rejects.toThrow(/does not answer|was lost/);
     await live.pass(1);
-    await expect(live.during(checkBridges(live.app, [c.id], run))).rejects.toThrow(/does not answer/);
+    await expect(live.during(checkBridges(live.app, [c.id], run, 'bench'))).rejects.toThrow(
+      /does not answer/,
+    );
   });
 
   test('a module without a shunt is said with the way out, and a plan that asks for shunts is not armed', async () => {
@@ -147,20 +153,20 @@ describe('bridges', () => {
     };
     const c = await gauge('Root', 'C1/1');
     await live.pass(2);
-    await expect(checkBridges(live.app, [c.id], run)).rejects.toThrow(/no shunt resistor/);
-    await editPlan(live.app, { shunts: 'before', facts: [] });
-    await expect(armTake(live.app, {}, { reason: 'nothing is proven on this rig' })).rejects.toThrow(
-      /No bridge of the plan has a shunt/,
-    );
+    await expect(checkBridges(live.app, [c.id], run, 'bench')).rejects.toThrow(/no shunt resistor/);
+    await editPlan(live.app, { shunts: 'before', facts: [] }, 'bench');
+    await expect(
+      armTake(live.app, {}, { by: 'bench', reason: 'nothing is proven on this rig' }),
+    ).rejects.toThrow(/No bridge of the plan has a shunt/);
     expect(live.app.live.status.state).toBe('Watching');
   });
 
   test('shunts before and after stand in the take: raw samples, steps by the circuit, no drift', async () => {
     await gauge('One', 'C1/1');
     await gauge('Full', 'C1/4', { arrangement: 'full, bending' });
-    await editPlan(live.app, { shunts: 'before and after', shuntSeconds: 1, before: 0, facts: [] });
+    await editPlan(live.app, { shunts: 'before and after', shuntSeconds: 1, before: 0, facts: [] }, 'bench');
     await live.pass(1);
-    const { id } = await armTake(live.app, {}, { reason: 'nothing is proven on this rig' });
+    const { id } = await armTake(live.app, {}, { by: 'bench', reason: 'nothing is proven on this rig' });
     await live.pass(1);
     expect(live.app.live.status.proving).toMatchObject({ moment: 'before' });
     await expect(startTake(live.app)).rejects.toThrow(/Wait \d s/);
@@ -185,14 +191,19 @@ describe('sensors of every kind', () => {
   beforeEach(() => open(benchChassis));
 
   test('by points against weights, up and down: hysteresis is found, and the reading comes with its uncertainty', async () => {
-    putSensor(live.app, null, {
-      ...NEW_SENSOR,
-      serial: 'W-1',
-      kind: 'reference',
-      unit: 'kN',
-      goodToShare: 0.02,
-      calibratedUntil: '2030-01-01',
-    });
+    putSensor(
+      live.app,
+      null,
+      {
+        ...NEW_SENSOR,
+        serial: 'W-1',
+        kind: 'reference',
+        unit: 'kN',
+        goodToShare: 0.02,
+        calibratedUntil: '2030-01-01',
+      },
+      'bench',
+    );
     const cell = await add('Cell', 'bridge sensor', 'B1/3', {
       unit: 'kN',
       fullScale: 10,
@@ -209,7 +220,12 @@ describe('sensors of every kind', () => {
       expect(steady).toBe(true);
       points.push({ target, raw, noise, samples, going: k < 5 ? ('up' as const) : ('down' as const) });
     }
-    const made = await acceptCalibration(live.app, cell.id, { points, budget: { reference: 'W-1' } });
+    const made = await acceptCalibration(
+      live.app,
+      cell.id,
+      { points, budget: { reference: 'W-1' } },
+      'bench',
+    );
     // 2.003 mV/V at 10 kN; 12 N of play make that much between up and down.
     expect(made.slope).toBeCloseTo(10 / 2.003, 2);
     expect(made.hysteresis).toBeCloseTo(0.012, 3);
@@ -227,7 +243,7 @@ describe('sensors of every kind', () => {
     const { pdf } = await live.during(certificatePdf(live.app, made.id));
     expect(pdf.toString('latin1')).toMatch(/^%PDF-[^]*\/Count 1\b/); // one page
     // Another bridge supply: what was proven is another one now.
-    await editChannel(live.app, cell.id, { settings: { excitation: 10 } });
+    await editChannel(live.app, cell.id, { settings: { excitation: 10 } }, 'bench');
     expect(proofs(live.app)[0]).toMatchObject({
       verdict: 'changed since',
       why: 'Its excitation was 5 then, now 10.',
@@ -242,7 +258,7 @@ describe('sensors of every kind', () => {
     expect(tone.sensitivity).toBeCloseTo(10.2, 2);
     expect(tone.distortion).toBeCloseTo(0.006, 3);
     expect(tone.off).toBeCloseTo(0.02, 3);
-    await acceptTone(live.app, c.id, {});
+    await acceptTone(live.app, c.id, {}, 'bench');
     expect(valueOf(now(c.id), 10.2)).toBeCloseTo(1, 3);
     live.hand('B3/1', 0);
     await live.pass(1);
@@ -254,33 +270,43 @@ describe('sensors of every kind', () => {
     for (const k of [1, 2, 3])
       await add(`Full ${k}`, 'strain bridge', `B1/${k}`, { arrangement: 'full, bending' });
     const c = await add('Full 4', 'strain bridge', 'B1/4', { arrangement: 'full, bending' });
-    const { warning } = readSheet(live.app, c.id, { line: { slope: 1923, offset: 0 } });
+    const { warning } = readSheet(live.app, c.id, { line: { slope: 1923, offset: 0 } }, 'bench');
     expect(warning).toMatch(
       /3 others of this kind have about 4 times less: as a full bridge with a quarter bridge’s value/,
     );
-    expect(readSheet(live.app, c.id, { line: { slope: 485, offset: 0 } }).warning).toBeNull();
+    expect(readSheet(live.app, c.id, { line: { slope: 485, offset: 0 } }, 'bench').warning).toBeNull();
     const volts = await add('Volts', 'voltage', 'B4/1', {
       unit: 'mm',
       slope: 10,
       range: { min: 0, max: 100 },
     });
     expect(() =>
-      readSheet(live.app, volts.id, {
-        table: [
-          { raw: 1, value: 0 },
-          { raw: 1, value: 5 },
-        ],
-      }),
+      readSheet(
+        live.app,
+        volts.id,
+        {
+          table: [
+            { raw: 1, value: 0 },
+            { raw: 1, value: 5 },
+          ],
+        },
+        'bench',
+      ),
     ).toThrow(/different raw values/);
-    await acceptSheet(live.app, volts.id, {
-      table: [
-        { raw: 0, value: 0 },
-        { raw: 2, value: 30 },
-        { raw: 5, value: 50 },
-      ],
-      goodTo: 0.1,
-      due: '2020-01-01',
-    });
+    await acceptSheet(
+      live.app,
+      volts.id,
+      {
+        table: [
+          { raw: 0, value: 0 },
+          { raw: 2, value: 30 },
+          { raw: 5, value: 50 },
+        ],
+        goodTo: 0.1,
+        due: '2020-01-01',
+      },
+      'bench',
+    );
     expect(valueOf(now(volts.id), 3.5)).toBeCloseTo(40, 9);
     expect(proofs(live.app).find((p) => p.channelId === volts.id)).toMatchObject({
       verdict: 'expired',
@@ -312,19 +338,25 @@ describe('sensors of every kind', () => {
       live.hand('B4/1', mm / 25);
       await live.pass(0.25);
     }
-    const found = compareChannels(live.app, other.id, reference.id, 20);
+    const found = showComparison(live.app, other.id, reference.id, 20);
     expect(found.slope).toBeCloseTo(25, 0);
     expect(found.coherence).toBeGreaterThan(0.9);
-    await acceptComparison(live.app, other.id, reference.id, 20, {});
-    expect(now(other.id).calibration).toMatchObject({ method: 'by comparison' });
+    // Whatever happens after it was looked at: what was seen is what is kept, and a second click keeps it once.
+    live.hand('B4/1', 9);
+    await live.pass(5);
+    const kept = await acceptComparison(live.app, found.id, {}, 'bench');
+    expect(kept).toMatchObject({ slope: found.slope, offset: found.offset, method: 'by comparison' });
+    expect((await acceptComparison(live.app, found.id, {}, 'bench')).id).toBe(kept.id);
+    expect(now(other.id).calibration!.id).toBe(kept.id);
+    expect(listCalibrations(live.app.db, other.id)).toHaveLength(1);
+    await expect(acceptComparison(live.app, 'another', {}, 'bench')).rejects.toThrow(/not kept any more/);
     for (let k = 0; k < 80; k++) {
       live.hand('B6/1', 75 + 60 * Math.sin(k / 4));
       live.hand('B4/1', 3 + 2 * Math.sin(k * k));
       await live.pass(0.25);
     }
-    await expect(acceptComparison(live.app, other.id, reference.id, 20, {})).rejects.toThrow(
-      /do not feel the same/,
-    );
+    const apart = showComparison(live.app, other.id, reference.id, 20);
+    await expect(acceptComparison(live.app, apart.id, {}, 'bench')).rejects.toThrow(/do not feel the same/);
   });
 
   test('a tare is taken off and given back, follows the unit, and refuses what is a load', async () => {
@@ -336,16 +368,16 @@ describe('sensors of every kind', () => {
       rateHz: 100,
     });
     await live.pass(2);
-    await tare(live.app, [c.id], true);
+    await tare(live.app, [c.id], true, 'bench');
     await live.pass(1);
     expect(Math.abs(live.app.live.value(c.id))).toBeLessThan(0.02);
-    await editChannel(live.app, c.id, { settings: { unit: 'kPa' } });
+    await editChannel(live.app, c.id, { settings: { unit: 'kPa' } }, 'bench');
     expect(now(c.id).tare).toBeCloseTo(600, 0);
-    await tare(live.app, [c.id], false);
+    await tare(live.app, [c.id], false, 'bench');
     expect(now(c.id).tare).toBe(0);
     live.hand('B5/1', 12);
     await live.pass(3);
-    await expect(tare(live.app, [c.id], true)).rejects.toThrow(/more than half of its range/);
+    await expect(tare(live.app, [c.id], true, 'bench')).rejects.toThrow(/more than half of its range/);
   });
 
   test('corrected takes: a new reading with its reason, what is computed follows, samples and the old reading stay, studies are out of date', async () => {
@@ -355,19 +387,23 @@ describe('sensors of every kind', () => {
       range: { min: 0, max: 100 },
       rateHz: 100,
     });
-    await addChannel(live.app, {
-      name: 'Twice',
-      kind: 'computed',
-      wire: null,
-      settings: { formula: '"Volts" * 2', unit: 'mm' },
-    });
-    await editPlan(live.app, { before: 0, facts: [] });
+    await addChannel(
+      live.app,
+      {
+        name: 'Twice',
+        kind: 'computed',
+        wire: null,
+        settings: { formula: '"Volts" * 2', unit: 'mm' },
+      },
+      'bench',
+    );
+    await editPlan(live.app, { before: 0, facts: [] }, 'bench');
     await live.pass(1);
-    const { id } = await armTake(live.app, {}, { reason: 'nothing is proven on this rig' });
+    const { id } = await armTake(live.app, {}, { by: 'bench', reason: 'nothing is proven on this rig' });
     await startTake(live.app);
     await live.pass(5);
     await endTake(live.app);
-    const study = startStudy(live.app, { kind: 'statistics', takeId: id });
+    const study = startStudy(live.app, { kind: 'statistics', takeId: id }, 'bench');
     await live.during(study.done);
     expect(viewStudy(live.app, study.view.id).outOfDate).toBe(false);
     const signalOf = (name: string) => openTake(live.app, id).signals.find((s) => s.name === name)!;
@@ -375,10 +411,10 @@ describe('sensors of every kind', () => {
       valuesAt(live.app, id, [signalOf('Volts').id, signalOf('Twice').id], 2, meaning);
     const rawBefore = openTake(live.app, id).raw(signalOf('Twice').id, 0, 100).slice();
     expect(at()[0]).toBeCloseTo(50, 0);
-    await acceptSheet(live.app, volts.id, { line: { slope: 12, offset: 1 }, goodTo: 0.2 });
+    await acceptSheet(live.app, volts.id, { line: { slope: 12, offset: 1 }, goodTo: 0.2 }, 'bench');
     expect(takesWith(live.app, volts.id)[0]).toMatchObject({ differs: true, revision: 1 });
-    expect(() => correctTakes(live.app, volts.id, [id], '')).toThrow(/Say why/);
-    const outcome = correctTakes(live.app, volts.id, [id], 'slope of another sensor');
+    expect(() => correctTakes(live.app, volts.id, [id], '', 'bench')).toThrow(/Say why/);
+    const outcome = correctTakes(live.app, volts.id, [id], 'slope of another sensor', 'bench');
     expect(outcome).toEqual({ takes: 1, recomputed: ['Twice'], left: [] });
     expect(at()[0]).toBeCloseTo(61, 0);
     expect(at()[1]).toBeCloseTo(122, 0);

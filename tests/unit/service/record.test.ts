@@ -10,7 +10,9 @@ import { RESOLUTIONS, stripKey, parseStripKey } from '$contract/live';
 import { EMPTY_CONFIG } from '$contract/units/unit-kind';
 import { openDockChassis } from '$engine/units/dock-chassis/driver';
 import { openApp, takePath } from '$service/app';
-import { Controls, needsControls, newViewer } from '$service/people';
+import { Access } from '$service/access';
+import { allowHost } from '$service/hosts';
+import { Controls } from '$service/people';
 import { boardOf, addBoard, changeBoard, keepPicture } from '$service/boards';
 import { addNote, chainText, logCsv, logPage } from '$service/logbook';
 import { armTake, endTake, preflightNow, startTake } from '$service/record';
@@ -26,7 +28,8 @@ import {
 } from '$service/setup/plan';
 import { undo } from '$service/setup/change';
 import { Track, bucketsOf } from '$service/tracks';
-import { sealOf } from '$service/takes';
+import { writtenFile } from '$service/at-end';
+import { renameTake, sealOf, takeRows, viewTake } from '$service/takes';
 import { jobPlan, listTakes } from '$store/entities';
 import { checkChain } from '$store/logbook';
 import { TakeReader } from '$store/take/reader';
@@ -50,20 +53,28 @@ beforeEach(() => {
 afterEach(() => live.close());
 
 const wire = (name = 'Wire', settings: Record<string, unknown> = {}) =>
-  addChannel(live.app, {
-    name,
-    kind: 'voltage',
-    wire: { unit: SERIAL, terminal: 'A4/1' },
-    settings: { unit: 'mm', slope: 40, range: { min: 0, max: 200 }, ...settings },
-  });
+  addChannel(
+    live.app,
+    {
+      name,
+      kind: 'voltage',
+      wire: { unit: SERIAL, terminal: 'A4/1' },
+      settings: { unit: 'mm', slope: 40, range: { min: 0, max: 200 }, ...settings },
+    },
+    'bench',
+  );
 const brake = () =>
-  addChannel(live.app, {
-    name: 'Brake',
-    kind: 'driven',
-    wire: { unit: SERIAL, terminal: 'A6/1' },
-    settings: { rest: 6, range: { min: 0, max: 10 }, unit: 'A' },
-  });
-const REASON = { reason: 'a test' };
+  addChannel(
+    live.app,
+    {
+      name: 'Brake',
+      kind: 'driven',
+      wire: { unit: SERIAL, terminal: 'A6/1' },
+      settings: { rest: 6, range: { min: 0, max: 10 }, unit: 'A' },
+    },
+    'bench',
+  );
+const REASON = { by: 'bench', reason: 'a test' };
 const facts = { Operator: 'bench' };
 
 describe('facts', () => {
@@ -92,10 +103,14 @@ describe('facts', () => {
   });
   test('one that reads a channel is filled in at arming; a folder is made of facts', async () => {
     const c = await wire();
-    await editPlan(live.app, {
-      facts: [newFact('Operator'), fact({ kind: 'channel', channel: c.id })],
-      folder: '{Operator}/{date}',
-    });
+    await editPlan(
+      live.app,
+      {
+        facts: [newFact('Operator'), fact({ kind: 'channel', channel: c.id })],
+        folder: '{Operator}/{date}',
+      },
+      'bench',
+    );
     await live.pass(1);
     const head = await armTake(live.app, facts, REASON);
     expect(head.facts.Depth).toMatch(/^\d+(\.\d+)? mm$/);
@@ -107,14 +122,14 @@ describe('plans', () => {
   test('several a job: copied, compared, chosen, removed, brought back', async () => {
     const { app } = live;
     const first = planOf(app, planIds()[0]);
-    const copy = await addPlan(app, { name: 'Night', from: first.id });
+    const copy = await addPlan(app, { name: 'Night', from: first.id }, 'bench');
     await editPlan(app, { longest: 3600 }, 'bench', copy.id);
     expect(comparePlans(app).rows).toEqual([{ label: 'Longest', values: ['600 s', '3600 s'] }]);
-    await expect(addPlan(app, { name: 'Night' })).rejects.toThrow(/There is a plan “Night” already/);
-    choosePlan(app, first.id);
-    await removePlan(app, copy.id);
-    await expect(removePlan(app, first.id)).rejects.toThrow(/only plan/);
-    await undo(app);
+    await expect(addPlan(app, { name: 'Night' }, 'bench')).rejects.toThrow(/There is a plan “Night” already/);
+    choosePlan(app, first.id, 'bench');
+    await removePlan(app, copy.id, 'bench');
+    await expect(removePlan(app, first.id, 'bench')).rejects.toThrow(/only plan/);
+    await undo(app, 'bench');
     expect(planOf(app, copy.id).plan.longest).toBe(3600);
   });
   const planIds = () =>
@@ -131,11 +146,11 @@ describe('pre-flight', () => {
     const c = await wire();
     const b = await brake();
     await live.pass(1);
-    await editPlan(app, { start: 'when', startWhen: when(c.id, 'rises above', 900) });
+    await editPlan(app, { start: 'when', startWhen: when(c.id, 'rises above', 900) }, 'bench');
     expect(said()).toMatch(/wrong: The start condition can never come true/);
-    await editPlan(app, { startWhen: when(c.id, 'is above', 1) });
+    await editPlan(app, { startWhen: when(c.id, 'is above', 1) }, 'bench');
     expect(said()).toMatch(/doubtful: The start condition is true already/);
-    await editPlan(app, { start: 'by hand' });
+    await editPlan(app, { start: 'by hand' }, 'bench');
     await app.engine.command({ do: 'output', channelId: b.id, value: 2 });
     await live.pass(1);
     const rest = preflightNow(app).find((x) => x.where === 'Brake')!;
@@ -143,8 +158,10 @@ describe('pre-flight', () => {
     await app.engine.command(rest.way!.act!.body as never);
     await live.pass(1);
     expect(said()).not.toMatch(/not at rest/);
-    await expect(armTake(app, facts)).rejects.toThrow(/wrong or doubtful: Wire never proven/);
-    const { id } = await armTake(app, facts, { reason: 'only a rehearsal of hands' });
+    await expect(armTake(app, facts, { by: 'bench' })).rejects.toThrow(
+      /wrong or doubtful: Wire never proven/,
+    );
+    const { id } = await armTake(app, facts, { by: 'bench', reason: 'only a rehearsal of hands' });
     await startTake(app);
     await live.pass(1);
     await endTake(app);
@@ -159,16 +176,21 @@ describe('pre-flight', () => {
     const c = await wire();
     const b = await brake();
     for (const value of [2, 9])
-      await editRule(app, null, {
-        when: when(c.id, 'rises above', 120),
-        deeds: [newDeed({ do: 'set', output: b.id, value })],
-      });
+      await editRule(
+        app,
+        null,
+        {
+          when: when(c.id, 'rises above', 120),
+          deeds: [newDeed({ do: 'set', output: b.id, value })],
+        },
+        'bench',
+      );
     live.unit.setFault!('A4/1', 'open wire');
     await live.pass(1);
     expect(said()).toMatch(/Rules 1 and 2 both drive Brake/);
     expect(said()).toMatch(/Clock of the computer differs by/); // the test's clock is another day
-    await editPlan(app, { longest: 86_400 * 300 });
-    await editChannel(app, c.id, { settings: { rateHz: 50_000 } });
+    await editPlan(app, { longest: 86_400 * 300 }, 'bench');
+    await editChannel(app, c.id, { settings: { rateHz: 50_000 } }, 'bench');
     await live.pass(1);
     expect(said()).toMatch(/wrong: Disk has .* left, the longest take needs/);
     expect(objections(preflightNow(app)).length).toBeGreaterThan(2);
@@ -195,7 +217,8 @@ describe('alarms', () => {
     await pull(160);
     await pull(100);
     const [alarm] = app.alarms.current.open;
-    expect(alarm).toMatchObject({ level: 'alarm', says: 'Wire past its alarm at 150 mm', takenAt: null });
+    expect(alarm).toMatchObject({ level: 'alarm', takenAt: null });
+    expect(alarm.says).toMatch(/^Wire past its alarm: above 150 mm: 15\d\.\d+$/);
     expect(alarm.outAt).not.toBeNull(); // over, but still there
     app.alarms.hush('Ana');
     expect(app.alarms.current).toMatchObject({ quiet: true });
@@ -228,12 +251,12 @@ describe('alarms', () => {
 });
 
 describe('who may change things', () => {
-  test('one holds the controls, others ask and are handed them; who has gone holds nothing; a link only watches', () => {
+  const access = new Access('127.0.0.1', undefined);
+  const person = (name: string) => ({ id: access.newViewer().id, name });
+
+  test('one holds the controls, others ask and are handed them; a link only watches', () => {
     const controls = new Controls();
-    const [ana, ben] = [
-      { ...newViewer(), name: 'Ana' },
-      { ...newViewer(), name: 'Ben' },
-    ];
+    const [ana, ben] = [person('Ana'), person('Ben')];
     controls.mayChange(ben); // a program without a page takes nothing
     const leaveAna = controls.enter(ana, false);
     const leaveBen = controls.enter(ben, false);
@@ -246,19 +269,50 @@ describe('who may change things', () => {
     expect(controls.state).toMatchObject({ holder: ben, asks: [] });
     expect(() => controls.mayChange(ana)).toThrow(/Ben holds/);
     leaveBen();
-    controls.mayChange(ana);
-    expect(controls.state.holder).toEqual(ana);
     const token = controls.makeLink('Ana');
     expect(controls.isLink(token)).toBe(true);
     expect(controls.isLink('guess')).toBe(false);
-    const leave = controls.enter({ ...newViewer(), name: 'Hall' }, true);
+    const leave = controls.enter(person('Hall'), true);
     expect(controls.state).toMatchObject({ viewers: 2, watchers: 1 });
     leave();
-    controls.rename({ ...ana, name: 'Anna' });
-    expect(controls.state.holder!.name).toBe('Anna');
+    controls.rename({ ...ben, name: 'Benno' });
+    expect(controls.state.holder!.name).toBe('Benno');
     leaveAna();
-    expect(['/api/record', '/api/plans/x', '/api/channels'].every(needsControls)).toBe(true);
-    expect(['/api/logbook', '/api/alarms', '/api/controls', '/api/studies'].some(needsControls)).toBe(false);
+  });
+
+  test('who reloads the page keeps the controls; who is gone for half a minute loses them to the next, which is said', () => {
+    let nowMs = 0;
+    const said: string[] = [];
+    const controls = new Controls(
+      () => undefined,
+      (says) => said.push(says),
+      () => nowMs,
+    );
+    const [ana, ben] = [person('Ana'), person('Ben')];
+    let leave = controls.enter(ana, false);
+    controls.enter(ben, false);
+    controls.mayChange(ana);
+    leave();
+    nowMs += 29_000;
+    expect(() => controls.mayChange(ben)).toThrow(/Ana holds the controls/);
+    leave = controls.enter(ana, false); // back again
+    nowMs += 60_000;
+    expect(() => controls.mayChange(ben)).toThrow(/Ana holds the controls/);
+    leave();
+    nowMs += 30_000;
+    controls.mayChange(ben);
+    expect(controls.state.holder).toEqual(ben);
+    expect(said).toEqual(['Ben took the controls: Ana, who held them, was gone.']);
+  });
+
+  test('others know a browser by a number from which its secret cannot be made, and a made-up secret is nobody', () => {
+    const { cookie, id } = access.newViewer();
+    expect(access.viewerOf(cookie)).toBe(id);
+    expect(cookie).not.toContain(id);
+    expect(access.viewerOf(id)).toBeNull();
+    expect(access.viewerOf(`${id}.${cookie.split('.')[1]}`)).toBeNull();
+    expect(access.viewerOf(`${cookie.split('.')[0]}.x`)).toBeNull();
+    expect(new Access('127.0.0.1', undefined).viewerOf(cookie)).toBeNull();
   });
 });
 
@@ -267,11 +321,11 @@ describe('boards', () => {
     const { app } = live;
     const made = addBoard(app, 'Hall');
     const view = { id: 'v', kind: 'number' as const, channels: ['c'], x: 3, y: 2, w: 5, h: 3 };
-    changeBoard(app, made.id, { views: [view as never] });
+    changeBoard(app, made.id, { put: [view as never] });
     const copy = addBoard(app, 'Hall 2', made.id);
-    changeBoard(app, made.id, { views: [] });
+    changeBoard(app, made.id, { put: [] });
     expect(boardOf(app, copy.id).views[0]).toMatchObject({ x: 3, y: 2, span: 60 });
-    expect(() => changeBoard(app, made.id, { views: [{ ...view, w: 99 } as never] })).toThrow(/24/);
+    expect(() => changeBoard(app, made.id, { put: [{ ...view, w: 99 } as never] })).toThrow(/24/);
     expect(() => keepPicture(app, Buffer.from('<svg onload=alert(1)>'))).toThrow(/PNG, JPEG or WebP/);
     expect(keepPicture(app, Buffer.from([0x89, 0x50, 0x4e, 0x47, 1]))).toBe(1);
   });
@@ -365,11 +419,18 @@ test('at its end a take is exported where the plan says so, and a rule’s call 
   });
   await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
   const { port } = server.address() as { port: number };
-  await editPlan(app, { atEnd: ['write a CSV file'] });
-  await editRule(app, null, {
-    when: when(c.id, 'rises above', 120),
-    deeds: [newDeed({ do: 'call an address', address: `http://127.0.0.1:${port}/hook` })],
-  });
+  await editPlan(app, { atEnd: ['write a CSV file'] }, 'bench');
+  expect(() => allowHost(app, 'http://x/y', true, 'bench')).toThrow(/Write it like/);
+  allowHost(app, `127.0.0.1:${port}`, true, 'bench');
+  await editRule(
+    app,
+    null,
+    {
+      when: when(c.id, 'rises above', 120),
+      deeds: [newDeed({ do: 'call an address', address: `http://127.0.0.1:${port}/hook` })],
+    },
+    'bench',
+  );
   live.hand('wireMm', 100);
   await live.pass(1);
   await armTake(app, facts, REASON);
@@ -386,9 +447,51 @@ test('at its end a take is exported where the plan says so, and a rule’s call 
     await new Promise((r) => setImmediate(r));
   }
   server.close();
-  expect(JSON.parse(heard.join(''))).toMatchObject({ readings: { Wire: { unit: 'mm' } } });
-  const [name] = readdirSync(join(app.folder, 'exports'));
-  expect(readFileSync(join(app.folder, 'exports', name), 'utf8')).toContain('Wire');
+  const { readings } = JSON.parse(heard.join('')) as {
+    readings: { Wire: { unit: string; value: number } };
+  };
+  expect(readings.Wire.unit).toBe('mm');
+  // What it read at the very sample that made the rule fire, not a frame before: above the level, and hardly.
+  expect(readings.Wire.value).toBeGreaterThan(120);
+  expect(readings.Wire.value).toBeLessThan(126);
+  const [own] = readdirSync(join(app.folder, 'exports'));
+  const [name] = readdirSync(join(app.folder, 'exports', own));
+  const text = readFileSync(join(app.folder, 'exports', own, name), 'utf8');
+  expect(text).toContain('Wire');
+  // The page that names it can fetch it, under whatever name the take goes by now.
+  const [{ id }] = takeRows(app);
+  const fetched = async () => {
+    const parts: Buffer[] = [];
+    for await (const part of writtenFile(app, id).open()) parts.push(part as Buffer);
+    return Buffer.concat(parts).toString();
+  };
+  expect(await fetched()).toBe(text);
+  renameTake(app, id, 'Ramp, warm', 'Ada');
+  expect(viewTake(app, id).head.name).toBe('Ramp, warm');
+  expect(await fetched()).toBe(text);
+  expect(() => writtenFile(app, 'no-such-take')).toThrow(/no take/);
+});
+
+test('a take is renamed: its file and seal stay as they are, the former name is in the logbook, a bad one is refused', async () => {
+  const { app } = live;
+  await wire();
+  await armTake(app, facts, REASON);
+  await startTake(app);
+  await live.pass(1);
+  const [running] = takeRows(app);
+  expect(() => renameTake(app, running.id, 'Too soon', 'bench')).toThrow(/still being recorded/);
+  await endTake(app);
+  const before = readFileSync(takePath(app, running.id));
+  renameTake(app, running.id, '  Ramp, warm ', 'Ada');
+  expect(takeRows(app)[0].name).toBe('Ramp, warm');
+  expect(readFileSync(takePath(app, running.id)).equals(before)).toBe(true);
+  const [entry] = logPage(app, { kind: 'take' });
+  expect(entry).toMatchObject({ by: 'Ada', takeId: running.id });
+  expect(entry.says).toBe(`${running.name} is called “Ramp, warm” from now on.`);
+  for (const name of ['', '   ', 'x'.repeat(121), 'a\u202eb', 'a\nb'])
+    expect(() => renameTake(app, running.id, name, 'bench'), name).toThrow();
+  renameTake(app, running.id, 'Ramp, warm', 'bench');
+  expect(logPage(app, { kind: 'take' })).toHaveLength(1);
 });
 
 test('a job of an earlier version opens: its plan and rules mean what they meant', () => {

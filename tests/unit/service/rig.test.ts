@@ -22,22 +22,10 @@ import {
   viewSensors,
 } from '$service/sensors';
 import { channelsOf, goBackTo, history, undo } from '$service/setup/change';
-import {
-  addChannel,
-  addChannels,
-  editChannel,
-  orderChannels,
-  removeChannels,
-  writeCells,
-} from '$service/setup/channels';
+import { addChannel, addChannels, editChannel, orderChannels, removeChannels } from '$service/setup/channels';
+import { writeCells } from '$service/setup/cells';
 import { putScale, removeScale } from '$service/setup/scales';
-import {
-  channelsCsv,
-  exportSetup,
-  importChannelsCsv,
-  importSetup,
-  previewSetup,
-} from '$service/setup/travel';
+import { channelsCsv, importChannelsCsv } from '$service/setup/channel-list';
 import { addUnit, editUnit, removeUnit, replaceUnit, shownUnit, unitOf } from '$service/units';
 import { channel } from '../rig';
 
@@ -57,60 +45,80 @@ const names = () => channelsOf(app).map((c) => c.name);
 
 describe('units', () => {
   test('serial numbers count up; a new address keeps serial and channels; a password is not shown', async () => {
-    const first = await addUnit(app, 'network line');
-    expect((await addUnit(app, 'network line')).serial).not.toBe(first.serial);
-    await addChannel(app, { name: 'Wind', kind: 'value', wire: wire('L/a', first.serial) });
-    await editUnit(app, first.serial, {
-      settings: { host: 'pier.example', tcpPort: 4002 },
-      sources: [{ id: 'a', name: 'Wind', field: '1' }],
-    });
+    const first = await addUnit(app, 'network line', 'bench');
+    expect((await addUnit(app, 'network line', 'bench')).serial).not.toBe(first.serial);
+    await addChannel(app, { name: 'Wind', kind: 'value', wire: wire('L/a', first.serial) }, 'bench');
+    await editUnit(
+      app,
+      first.serial,
+      {
+        settings: { host: 'pier.example', tcpPort: 4002 },
+        sources: [{ id: 'a', name: 'Wind', field: '1' }],
+      },
+      'bench',
+    );
     expect(unitOf(app, first.serial).config.settings.host).toBe('pier.example');
     expect(get('Wind').wire).toEqual(wire('L/a', first.serial));
-    const broker = await addUnit(app, 'MQTT topics');
-    await editUnit(app, broker.serial, { settings: { password: 'tide' } });
+    const broker = await addUnit(app, 'MQTT topics', 'bench');
+    await editUnit(app, broker.serial, { settings: { password: 'tide' } }, 'bench');
     expect(JSON.stringify(shownUnit(unitOf(app, broker.serial)))).not.toContain('tide');
   });
   test('nonsense is refused with its field; a damaged database with its line; undo brings a removed unit back', async () => {
-    const { serial } = await addUnit(app, 'Modbus TCP');
-    await expect(editUnit(app, serial, { settings: { tcpPort: 70_000 } })).rejects.toThrow(/tcpPort/);
-    await expect(editUnit(app, serial, { sources: [{ name: 'x', register: -1 }] })).rejects.toThrow(/From 0/);
-    const can = await addUnit(app, 'CAN bus');
+    const { serial } = await addUnit(app, 'Modbus TCP', 'bench');
+    await expect(editUnit(app, serial, { settings: { tcpPort: 70_000 } }, 'bench')).rejects.toThrow(
+      /tcpPort/,
+    );
+    await expect(editUnit(app, serial, { sources: [{ name: 'x', register: -1 }] }, 'bench')).rejects.toThrow(
+      /From 0/,
+    );
+    const can = await addUnit(app, 'CAN bus', 'bench');
     await expect(
-      editUnit(app, can.serial, {
-        database: { name: 'a.dbc', text: 'BO_ 1 X: 8 Y\n SG_ A : 0|99@1+ (1,0) [0|1] "" Z' },
-      }),
+      editUnit(
+        app,
+        can.serial,
+        {
+          database: { name: 'a.dbc', text: 'BO_ 1 X: 8 Y\n SG_ A : 0|99@1+ (1,0) [0|1] "" Z' },
+        },
+        'bench',
+      ),
     ).rejects.toThrow(/a\.dbc, line 2/);
-    await removeUnit(app, serial);
+    await removeUnit(app, serial, 'bench');
     expect(() => unitOf(app, serial)).toThrow(/no unit/);
-    await undo(app);
+    await undo(app, 'bench');
     expect(unitOf(app, serial).kind).toBe('Modbus TCP');
   });
   test('an exchanged unit takes the channels over, one of another kind does not', async () => {
     const [a, b, c] = [
-      await addUnit(app, 'bench chassis'),
-      await addUnit(app, 'bench chassis'),
-      await addUnit(app, 'CAN bus'),
+      await addUnit(app, 'bench chassis', 'bench'),
+      await addUnit(app, 'bench chassis', 'bench'),
+      await addUnit(app, 'CAN bus', 'bench'),
     ];
-    await addChannel(app, { name: 'Load', kind: 'bridge sensor', wire: wire('B1/3', a.serial) });
-    await expect(replaceUnit(app, a.serial, c.serial)).rejects.toThrow(/Choose one of the same kind/);
-    await replaceUnit(app, a.serial, b.serial);
+    await addChannel(app, { name: 'Load', kind: 'bridge sensor', wire: wire('B1/3', a.serial) }, 'bench');
+    await expect(replaceUnit(app, a.serial, c.serial, 'bench')).rejects.toThrow(
+      /Choose one of the same kind/,
+    );
+    await replaceUnit(app, a.serial, b.serial, 'bench');
     expect(get('Load').wire!.unit).toBe(b.serial);
   });
 });
 
 describe('the table of channels', () => {
   beforeEach(async () => {
-    await addChannels(app, [
-      { name: 'Gauge', kind: 'strain bridge', wire: wire('A2/1') },
-      {
-        name: 'Load',
-        kind: 'bridge sensor',
-        wire: wire('A2/4'),
-        settings: { unit: 'kN', fullScale: 10, range: { min: -10, max: 10 } },
-      },
-      { name: 'Flow', kind: 'current loop', wire: wire('A4/2') },
-      { name: 'Twice', kind: 'computed', wire: null, settings: { formula: '"Flow" * 2' } },
-    ]);
+    await addChannels(
+      app,
+      [
+        { name: 'Gauge', kind: 'strain bridge', wire: wire('A2/1') },
+        {
+          name: 'Load',
+          kind: 'bridge sensor',
+          wire: wire('A2/4'),
+          settings: { unit: 'kN', fullScale: 10, range: { min: -10, max: 10 } },
+        },
+        { name: 'Flow', kind: 'current loop', wire: wire('A4/2') },
+        { name: 'Twice', kind: 'computed', wire: null, settings: { formula: '"Flow" * 2' } },
+      ],
+      'bench',
+    );
   });
   const cells = (
     list: [string, string, string][],
@@ -122,7 +130,8 @@ describe('the table of channels', () => {
       list.map(([name, key, text]) => ({ id: get(name).id, key, text })),
       comma,
       apply,
-    );
+      'bench',
+    ).then((written) => written.cells);
 
   test.each([
     ['Load', 'sensitivity', '2.05 mV/V', '2.05 mV/V'],
@@ -156,8 +165,8 @@ describe('the table of channels', () => {
     expect(result.fault).toMatch(reason);
   });
   test('a new unit converts range, limits and hysteresis along; formulas that would not fit any more hold it', async () => {
-    await editChannel(app, get('Load').id, { settings: { warnAbove: 8, limitBack: 0.5 } });
-    await editChannel(app, get('Load').id, { settings: { unit: 'N' } });
+    await editChannel(app, get('Load').id, { settings: { warnAbove: 8, limitBack: 0.5 } }, 'bench');
+    await editChannel(app, get('Load').id, { settings: { unit: 'N' } }, 'bench');
     expect(get('Load').settings).toMatchObject({
       unit: 'N',
       range: { min: -10_000, max: 10_000 },
@@ -165,7 +174,7 @@ describe('the table of channels', () => {
       limitBack: 500,
       fullScale: 10_000,
     });
-    await expect(editChannel(app, get('Flow').id, { settings: { unit: 'kN' } })).rejects.toThrow(
+    await expect(editChannel(app, get('Flow').id, { settings: { unit: 'kN' } }, 'bench')).rejects.toThrow(
       /Twice.*would not fit/,
     );
   });
@@ -183,7 +192,7 @@ describe('the table of channels', () => {
       names().includes('Shaft load'),
       get('Flow').settings.low,
     ]).toEqual([2.1, true, 0]);
-    await undo(app);
+    await undo(app, 'bench');
     expect([get('Gauge').settings.gaugeFactor, names().includes('Load')]).toEqual([2.08, true]);
   });
   test('names can change places, formulas follow; order and removal are undone to where they were', async () => {
@@ -193,85 +202,110 @@ describe('the table of channels', () => {
       channelsOf(app)
         .map((c) => c.id)
         .reverse(),
+      'bench',
     );
     expect(names()).toEqual([...before].reverse());
-    await undo(app);
-    await removeChannels(app, [get('Gauge').id]);
-    await undo(app);
+    await undo(app, 'bench');
+    await removeChannels(app, [get('Gauge').id], 'bench');
+    await undo(app, 'bench');
     expect(names()).toEqual(before);
-    await expect(removeChannels(app, [get('Flow').id])).rejects.toThrow(/“Twice” is computed from “Flow”/);
-    await removeChannels(app, [get('Flow').id, get('Twice').id]);
+    await expect(removeChannels(app, [get('Flow').id], 'bench')).rejects.toThrow(
+      /“Twice” is computed from “Flow”/,
+    );
+    await removeChannels(app, [get('Flow').id, get('Twice').id], 'bench');
     expect(names()).toEqual(['Gauge', 'Load']);
   });
   test('circles of formulas are named; a computed channel takes the unit of what it is made of', async () => {
     expect(get('Twice').settings).toMatchObject({ unit: 'm/s', range: { min: 0, max: 5 } });
-    const up = await addChannel(app, {
-      name: 'Up',
-      kind: 'computed',
-      wire: null,
-      settings: { formula: 'derivative("Twice")' },
-    });
+    const up = await addChannel(
+      app,
+      {
+        name: 'Up',
+        kind: 'computed',
+        wire: null,
+        settings: { formula: 'derivative("Twice")' },
+      },
+      'bench',
+    );
     expect(up.settings.unit).toBe('m/s²');
     await expect(
-      editChannel(app, get('Twice').id, { settings: { formula: '"Flow" * 2 + integral("Up")' } }),
+      editChannel(app, get('Twice').id, { settings: { formula: '"Flow" * 2 + integral("Up")' } }, 'bench'),
     ).rejects.toThrow(/Twice → Up → Twice/);
   });
   test('the history says what changed since, and goes back to any state', async () => {
     const [{ id: start }] = history(app);
-    await editChannel(app, get('Gauge').id, { settings: { gaugeFactor: 2.2 } });
-    await editChannel(app, get('Gauge').id, { settings: { gaugeFactor: 2.3 } });
-    await editChannel(app, get('Gauge').id, { name: 'Root gauge' });
+    await editChannel(app, get('Gauge').id, { settings: { gaugeFactor: 2.2 } }, 'bench');
+    await editChannel(app, get('Gauge').id, { settings: { gaugeFactor: 2.3 } }, 'bench');
+    await editChannel(app, get('Gauge').id, { name: 'Root gauge' }, 'bench');
     expect(
       history(app)
         .slice(0, 3)
         .map((r) => r.says.split(':')[0]),
     ).toEqual(['Root gauge', 'Gauge', 'Gauge']);
-    await goBackTo(app, start);
+    await goBackTo(app, start, 'bench');
     expect(get('Gauge').settings.gaugeFactor).toBe(2.08);
   });
   test('a scale converts every channel that uses it, changes them all, and is not removed from under them', async () => {
-    const tank = await addChannel(app, {
-      name: 'Tank',
-      kind: 'voltage',
-      wire: wire('A4/3'),
-      settings: { unit: 'm', range: { min: 0, max: 5 } },
-    });
-    const scale = await putScale(app, {
-      name: 'Level table',
-      rawUnit: 'V',
-      unit: 'm',
-      law: { kind: 'table', xs: [0, 5, 10], ys: [0, 1, 4] },
-    });
-    await editChannel(app, tank.id, { scale: 'level table' });
+    const tank = await addChannel(
+      app,
+      {
+        name: 'Tank',
+        kind: 'voltage',
+        wire: wire('A4/3'),
+        settings: { unit: 'm', range: { min: 0, max: 5 } },
+      },
+      'bench',
+    );
+    const scale = await putScale(
+      app,
+      {
+        name: 'Level table',
+        rawUnit: 'V',
+        unit: 'm',
+        law: { kind: 'table', xs: [0, 5, 10], ys: [0, 1, 4] },
+      },
+      'bench',
+    );
+    await editChannel(app, tank.id, { scale: 'level table' }, 'bench');
     expect(get('Tank').scale).toEqual(scale);
-    await putScale(app, { ...scale, law: { kind: 'polynomial', coefficients: [0, 0.1, 0.03] } });
+    await putScale(app, { ...scale, law: { kind: 'polynomial', coefficients: [0, 0.1, 0.03] } }, 'bench');
     expect(get('Tank').scale!.law.kind).toBe('polynomial');
-    await expect(removeScale(app, scale.id)).rejects.toThrow(/“Tank” uses “Level table”/);
-    await expect(editChannel(app, get('Gauge').id, { scale: 'Level table' })).rejects.toThrow(
+    await expect(removeScale(app, scale.id, 'bench')).rejects.toThrow(/“Tank” uses “Level table”/);
+    await expect(editChannel(app, get('Gauge').id, { scale: 'Level table' }, 'bench')).rejects.toThrow(
       /has its own law/,
     );
     await expect(
-      putScale(app, { name: 'Bad', rawUnit: 'V', unit: 'm', law: { kind: 'table', xs: [0, 0], ys: [1, 2] } }),
+      putScale(
+        app,
+        { name: 'Bad', rawUnit: 'V', unit: 'm', law: { kind: 'table', xs: [0, 0], ys: [1, 2] } },
+        'bench',
+      ),
     ).rejects.toThrow(/has to be above 0/);
   });
   test('the list as CSV comes back the same on an empty job; a bad row stops all of it', async () => {
-    await editChannel(app, get('Load').id, {
-      settings: { sensitivity: 2.05, warnAbove: 8 },
-      group: 'Drive train',
-    });
+    await editChannel(
+      app,
+      get('Load').id,
+      {
+        settings: { sensitivity: 2.05, warnAbove: 8 },
+        group: 'Drive train',
+      },
+      'bench',
+    );
     const csv = channelsCsv(app);
     const before = channelsOf(app).map(({ name, group, settings }) => ({ name, group, settings }));
     await removeChannels(
       app,
       channelsOf(app).map((c) => c.id),
+      'bench',
     );
     expect(
-      await importChannelsCsv(app, csv.replace('strain bridge', 'strange bridge'), null, true),
+      await importChannelsCsv(app, csv.replace('strain bridge', 'strange bridge'), null, true, 'bench'),
     ).toMatchObject({ faults: [expect.stringMatching(/Row 2.*strange bridge/)] });
     expect(names()).toEqual([]);
-    await importChannelsCsv(app, csv, null, true);
+    await importChannelsCsv(app, csv, null, true, 'bench');
     expect(channelsOf(app).map(({ name, group, settings }) => ({ name, group, settings }))).toEqual(before);
-    await expect(importChannelsCsv(app, 'a;b\n1;2', null, false)).rejects.toThrow(/column “Name”/);
+    await expect(importChannelsCsv(app, 'a;b\n1;2', null, false, 'bench')).rejects.toThrow(/column “Name”/);
   });
 });
 
@@ -297,35 +331,46 @@ describe('sensors', () => {
     calibratedUntil: '2020-01-01',
   };
   test('a sheet is compared before it is taken over; the channel keeps the unit it is read in', async () => {
-    const torque = await addChannel(app, { name: 'Torque', kind: 'bridge sensor', wire: wire('A2/4') });
-    putSensor(app, null, sheet);
+    const torque = await addChannel(
+      app,
+      { name: 'Torque', kind: 'bridge sensor', wire: wire('A2/4') },
+      'bench',
+    );
+    putSensor(app, null, sheet, 'bench');
     expect(compareSheet(app, torque.id, 'TQ-1').map((d) => [d.key, d.now, d.next])).toEqual([
       ['sensorSerial', 'none', 'TQ-1'],
       ['sensitivity', '2 mV/V', '1.5 mV/V'],
       ['fullScale', '5 kN·m', '2 kN·m'],
     ]);
-    await takeSheet(app, torque.id, 'TQ-1');
+    await takeSheet(app, torque.id, 'TQ-1', 'bench');
     expect(compareSheet(app, torque.id, 'TQ-1')).toEqual([]);
     expect(viewSensors(app)).toMatchObject([{ due: true, usedBy: [{ channel: 'Torque' }] }]);
-    expect(() => removeSensor(app, 'TQ-1')).toThrow(/“Torque” of First job uses it/);
+    expect(() => removeSensor(app, 'TQ-1', 'bench')).toThrow(/“Torque” of First job uses it/);
   });
   test('the drawer travels as CSV and JSON; a wrong row is named and none is taken', () => {
-    putSensor(app, null, sheet);
-    putSensor(app, null, {
-      serial: 'TC-9',
-      kind: 'thermocouple',
-      unit: '°C',
-      sheet: { type: 'K' },
-      note: '=1+1; "quoted"',
-    });
+    putSensor(app, null, sheet, 'bench');
+    putSensor(
+      app,
+      null,
+      {
+        serial: 'TC-9',
+        kind: 'thermocouple',
+        unit: '°C',
+        sheet: { type: 'K' },
+        note: '=1+1; "quoted"',
+      },
+      'bench',
+    );
     const [before, csv, json] = [viewSensors(app), sensorsCsv(app), sensorsJson(app)];
-    for (const s of before) removeSensor(app, s.serial);
-    expect(importSensors(app, json)).toEqual({ added: 2, replaced: 0 });
+    for (const s of before) removeSensor(app, s.serial, 'bench');
+    expect(importSensors(app, json, 'bench')).toEqual({ added: 2, replaced: 0 });
     expect(viewSensors(app)).toEqual(before);
-    expect(importSensors(app, csv)).toEqual({ added: 0, replaced: 2 });
-    expect(() => importSensors(app, csv.replace('2000', '-5').replace('TC-9', 'TC-10'))).toThrow(/sensor \d/);
+    expect(importSensors(app, csv, 'bench')).toEqual({ added: 0, replaced: 2 });
+    expect(() => importSensors(app, csv.replace('2000', '-5').replace('TC-9', 'TC-10'), 'bench')).toThrow(
+      /sensor \d/,
+    );
     expect(viewSensors(app).map((s) => s.serial)).toEqual(['TC-9', 'TQ-1']);
-    expect(() => importSensors(app, '{"format":"other"}')).toThrow(/list of sensors/);
+    expect(() => importSensors(app, '{"format":"other"}', 'bench')).toThrow(/list of sensors/);
   });
   test('chips of a unit fill the drawer and channels; what each template says becomes the law of its kind', async () => {
     const kinds = CHIPS.map(({ teds }) => sensorOfChip(decodeTeds(encodeTeds(teds)))!);
@@ -338,96 +383,14 @@ describe('sensors', () => {
     expect(kinds[0].sheet.sensitivity).toBeCloseTo(2.003, 5);
     expect(kinds[2].sheet.sensitivity).toBeCloseTo(10.2, 2);
     expect(kinds[3].sheet).toMatchObject({ low: 0, high: 150 });
-    const { serial } = await addUnit(app, 'bench chassis');
+    const { serial } = await addUnit(app, 'bench chassis', 'bench');
     const unit = openBenchChassis(unitOf(app, serial));
     app.engine = { command: (c) => Promise.resolve(c.do === 'chips' ? unit.chips!() : undefined) };
-    expect(await takeChips(app, serial, ['B1/3', 'B6/1'])).toBe(2);
+    expect(await takeChips(app, serial, ['B1/3', 'B6/1'], 'bench')).toBe(2);
     expect(channelsOf(app).map((c) => [c.kind, c.wire!.terminal, c.sensorSerial])).toEqual([
       ['bridge sensor', 'B1/3', '210-3107'],
       ['potentiometer', 'B6/1', '150-1912'],
     ]);
-  });
-});
-
-describe('set-ups travel', () => {
-  test('exported and imported on an empty Farrier it is the same set-up; again, nothing changes; undo takes it back', async () => {
-    const { serial } = await addUnit(app, 'MQTT topics');
-    await editUnit(app, serial, {
-      settings: { url: 'mqtt://pier:1883', password: 'secret' },
-      sources: [{ id: 'l', name: 'Level', topic: 'pier/level' }],
-    });
-    const scale = await putScale(app, {
-      name: 'Tide',
-      rawUnit: '1',
-      unit: 'm',
-      law: { kind: 'linear', slope: 0.01, offset: -2 },
-    });
-    const level = await addChannel(app, {
-      name: 'Level',
-      kind: 'value',
-      wire: wire('T/l', serial),
-      settings: { unit: 'm' },
-      sensorSerial: 'WL-1',
-    });
-    await editChannel(app, level.id, { scale: scale.id });
-    putSensor(app, null, { serial: 'WL-1', kind: 'voltage', unit: 'm', sheet: {} });
-    await addChannel(app, {
-      name: 'High',
-      kind: 'computed',
-      wire: null,
-      settings: { formula: '"Level" > 3' },
-    });
-    const text = JSON.stringify(exportSetup(app));
-    expect(text).not.toContain('secret');
-    const there = openApp(join(folder, 'there'));
-    try {
-      const preview = previewSetup(there, text, {});
-      expect(preview.channels.map((c) => c.fate)).toEqual(['added', 'added']);
-      await importSetup(there, text, {});
-      const strip = (a: App) => channelsOf(a).map((c) => ({ ...c, id: '', scale: c.scale && c.scale.name }));
-      expect(strip(there)).toEqual(strip(app));
-      expect(viewSensors(there)[0].usedBy[0].channel).toBe('Level');
-      expect(previewSetup(there, text, {}).channels.map((c) => c.fate)).toEqual(['as it is', 'as it is']);
-      await undo(there);
-      expect(channelsOf(there)).toEqual([]);
-      // Its unit can be stood in for by one that is there.
-      const other = await addUnit(there, 'MQTT topics');
-      await importSetup(there, text, { [serial]: other.serial });
-      expect(channelsOf(there)[0].wire!.unit).toBe(other.serial);
-    } finally {
-      there.db.$client.close();
-    }
-  });
-  test('newer, damaged, foreign, broken within: refused with the place, and nothing is taken', async () => {
-    await addChannel(app, { name: 'Flow', kind: 'current loop', wire: wire('A4/2') });
-    const file = exportSetup(app);
-    const look = (text: string) => () => previewSetup(app, text, {});
-    const text = (change: object) => JSON.stringify({ ...file, ...change });
-    expect(look(text({ version: 2 }))).toThrow(/version 2, this program reads up to 1/);
-    expect(look(text({}).slice(0, 200))).toThrow(/is no JSON/);
-    expect(look('{"a":1}')).toThrow(/no set-up of Farrier/);
-    expect(look(text({ channels: [{ ...file.channels[0], settings: { low: 'x' } }] }))).toThrow(
-      /channel “Flow”/,
-    );
-    expect(look(text({ channels: [{ ...file.channels[0], name: '' }] }))).toThrow(/channels\.0\.name/);
-    expect(look(text({ channels: [file.channels[0], { ...file.channels[0], id: 'b' }] }))).toThrow(
-      /same name/,
-    );
-    expect(look(text({ job: { name: 'x'.repeat(31_000_000) } }))).toThrow(/more than a set-up can have/);
-    const twice = text({ channels: [{ ...file.channels[0], name: 'Other' }] });
-    await expect(importSetup(app, twice, {})).rejects.toThrow(/“Other” and “Flow”/);
-    fc.assert(
-      fc.property(fc.nat(500), fc.string({ maxLength: 3 }), (at, put) => {
-        const all = text({});
-        try {
-          previewSetup(app, all.slice(0, at) + put + all.slice(at + 1), {});
-        } catch (error) {
-          expect(['damaged', 'bad_input']).toContain((error as { code?: string }).code);
-        }
-      }),
-      { numRuns: 60 },
-    );
-    expect(names()).toEqual(['Flow']);
   });
 });
 

@@ -25,54 +25,64 @@ const wire = (terminal: string) => ({ unit: 'U', terminal });
 const names = () => listChannels(app.db, jobOf(app).id).map((c) => c.name);
 
 test('every change can be taken back and made again, in order, and the logbook says so', async () => {
-  const flow = await addChannel(app, { name: 'Flow', kind: 'current loop', wire: wire('A4/2') });
-  await editChannel(app, flow.id, { name: 'Tide' });
-  await editChannel(app, flow.id, { settings: { high: 6 } });
-  await undo(app);
+  const flow = await addChannel(app, { name: 'Flow', kind: 'current loop', wire: wire('A4/2') }, 'bench');
+  await editChannel(app, flow.id, { name: 'Tide' }, 'bench');
+  await editChannel(app, flow.id, { settings: { high: 6 } }, 'bench');
+  await undo(app, 'bench');
   expect(listChannels(app.db, jobOf(app).id)[0].settings.high).toBe(5);
-  await undo(app);
+  await undo(app, 'bench');
   expect(names()).toEqual(['Flow']);
-  await undo(app);
+  await undo(app, 'bench');
   expect(names()).toEqual([]);
-  await redo(app);
-  await redo(app);
+  await redo(app, 'bench');
+  await redo(app, 'bench');
   expect(names()).toEqual(['Tide']);
-  await editChannel(app, flow.id, { name: 'Current' }); // a new change: what was undone is gone
-  await expect(redo(app)).rejects.toThrow(/no change to redo/);
+  await editChannel(app, flow.id, { name: 'Current' }, 'bench'); // a new change: what was undone is gone
+  await expect(redo(app, 'bench')).rejects.toThrow(/no change to redo/);
+  // Nor does it come back once the new change is undone, too: redo makes that one again.
+  await undo(app, 'bench');
+  expect(names()).toEqual(['Tide']);
+  await redo(app, 'bench');
+  expect(names()).toEqual(['Current']);
+  await expect(redo(app, 'bench')).rejects.toThrow(/no change to redo/);
   expect(listLog(app.db, jobOf(app).id, 100).map((e) => e.says.split(':')[0])).toContain('Undone');
 });
 
 test('a name or terminal in use is refused with who has it; formulas follow a new name and hold on to what they need', async () => {
-  const flow = await addChannel(app, { name: 'Flow', kind: 'current loop', wire: wire('A4/2') });
-  await expect(addChannel(app, { name: 'Other', kind: 'voltage', wire: wire('A4/2') })).rejects.toThrow(
-    /“Flow” is wired to A4\/2/,
+  const flow = await addChannel(app, { name: 'Flow', kind: 'current loop', wire: wire('A4/2') }, 'bench');
+  await expect(
+    addChannel(app, { name: 'Other', kind: 'voltage', wire: wire('A4/2') }, 'bench'),
+  ).rejects.toThrow(/“Flow” is wired to A4\/2/);
+  await expect(
+    addChannel(app, { name: 'Flow', kind: 'voltage', wire: wire('A4/3') }, 'bench'),
+  ).rejects.toThrow(/a channel “Flow” already/);
+  const twice = await addChannel(
+    app,
+    {
+      name: 'Twice',
+      kind: 'computed',
+      wire: null,
+      settings: { formula: '"Flow" * 2' },
+    },
+    'bench',
   );
-  await expect(addChannel(app, { name: 'Flow', kind: 'voltage', wire: wire('A4/3') })).rejects.toThrow(
-    /a channel “Flow” already/,
-  );
-  const twice = await addChannel(app, {
-    name: 'Twice',
-    kind: 'computed',
-    wire: null,
-    settings: { formula: '"Flow" * 2' },
-  });
-  await editChannel(app, flow.id, { name: 'Tide' });
+  await editChannel(app, flow.id, { name: 'Tide' }, 'bench');
   expect(listChannels(app.db, jobOf(app).id).find((c) => c.id === twice.id)!.settings.formula).toBe(
     '"Tide" * 2',
   );
-  await expect(removeChannel(app, flow.id)).rejects.toThrow(/“Twice” is computed from “Tide”/);
-  await expect(editChannel(app, twice.id, { settings: { formula: '"Twice" + 1' } })).rejects.toThrow(
+  await expect(removeChannel(app, flow.id, 'bench')).rejects.toThrow(/“Twice” is computed from “Tide”/);
+  await expect(editChannel(app, twice.id, { settings: { formula: '"Twice" + 1' } }, 'bench')).rejects.toThrow(
     /computed from itself/,
   );
 });
 
 test('nonsense in a plan is refused, and nothing of it is kept', async () => {
-  await expect(editPlan(app, { before: 500 })).rejects.toThrow(/At most 120 s/);
-  expect((await editPlan(app, { before: 5 })).plan).toMatchObject({ start: 'by hand', before: 5 });
+  await expect(editPlan(app, { before: 500 }, 'bench')).rejects.toThrow(/At most 120 s/);
+  expect((await editPlan(app, { before: 5 }, 'bench')).plan).toMatchObject({ start: 'by hand', before: 5 });
 });
 
 test('the set-up is the same after the program is opened again', async () => {
-  await addChannel(app, { name: 'Flow', kind: 'current loop', wire: wire('A4/2') });
+  await addChannel(app, { name: 'Flow', kind: 'current loop', wire: wire('A4/2') }, 'bench');
   app.db.$client.close();
   app = openApp(folder);
   expect(names()).toEqual(['Flow']);

@@ -1,12 +1,26 @@
+import { z } from 'zod';
 import { badInput } from '../../errors';
-import type { FormatKind, FormatSignal } from '../format';
+import { endS, lastUpTo, rateHz, startS, type Sampled } from '../../samples/sampled';
+import type { FormatKind, Recording } from '../format';
+import { field } from '../../sentence/sentence';
+import { csvReading } from './read';
 
-export interface CsvOptions {
-  /** A fixed time step in seconds, or null for the samples as they were taken (of the fastest signal; slower ones leave cells empty). */
-  stepS: number | null;
-  /** Decimal sign; a comma makes the cells separated by semicolons. */
-  decimal: '.' | ',';
-}
+const writing = z.strictObject({
+  stepS: field(z.number().positive('Give a step above 0 s.').max(86_400).nullable(), {
+    label: 'Time step',
+    editor: 'number',
+    unit: 's',
+    none: 'as sampled',
+    help: 'Empty takes the samples as they were taken, of the fastest channel; slower ones leave cells empty.',
+  }),
+  decimal: field(z.enum(['point', 'comma']), {
+    label: 'Decimal sign',
+    editor: 'choice',
+    options: ['point', 'comma'],
+    help: 'As the spreadsheet that opens it expects; with a comma the cells are parted by semicolons.',
+  }),
+});
+export type CsvOptions = z.infer<typeof writing>;
 
 const ROWS_AT_A_TIME = 4096;
 const MAX_ROWS = 1_048_576 - 1; // what a spreadsheet takes, less the header
@@ -14,51 +28,60 @@ const MAX_ROWS = 1_048_576 - 1; // what a spreadsheet takes, less the header
 /** Comma-separated values (RFC 4180) in UTF-8 with byte order mark, one header row with name and unit in each cell.
  *  Fixed step: each cell holds the last sample at or before the row's time (none before the first sample: empty).
  *  Gaps are empty cells. */
-export const csv: FormatKind<CsvOptions> = {
+export const csv: FormatKind<typeof writing, typeof csvReading.sentence.schema> = {
   kind: 'csv',
-  title: 'CSV for a spreadsheet',
-  extension: 'csv',
+  title: 'CSV, for a spreadsheet',
+  extensions: ['csv', 'tsv', 'txt'],
   mediaType: 'text/csv; charset=utf-8',
   cannotCarry:
     'Marks, calibrations and the raw values stay in the take; samples of different rates share one column of times.',
-  *write(recording, options) {
-    const { signals } = recording;
-    if (signals.length === 0) throw badInput('channels', 'none', 'Choose at least one channel to export.');
-    const end = Math.max(...signals.map((s) => s.startS + s.length / s.sampleRateHz));
-    const grid =
-      options.stepS === null
-        ? sampleGrid(signals)
-        : { start: 0, step: options.stepS, rows: Math.floor(end / options.stepS) + 1 };
-    if (!(grid.step > 0) || !Number.isFinite(grid.step))
-      throw badInput('time step', options.stepS, 'Give a step above 0 s.');
-    if (grid.rows > MAX_ROWS)
-      throw badInput(
-        'time step',
-        `${grid.step} s, which makes ${grid.rows} rows,`,
-        `A spreadsheet takes ${MAX_ROWS}: choose a longer step.`,
-      );
-    const separator = options.decimal === ',' ? ';' : ',';
-    const decimals = Math.min(9, Math.max(0, Math.ceil(-Math.log10(grid.step) + 3)));
-    const text = new Lines(options.decimal);
-    const header = ['Time [s]', ...signals.map((s) => `${s.name} [${s.unit}]`)];
-    yield '\ufeff' + header.map((cell) => quote(cell, separator)).join(separator) + '\r\n';
-    const columns = signals.map((signal) => new Column(signal, options.stepS === null, grid.step));
-    for (let row = 0; row < grid.rows; row += ROWS_AT_A_TIME) {
-      let out = '';
-      for (let r = row; r < Math.min(grid.rows, row + ROWS_AT_A_TIME); r++) {
-        const time = grid.start + r * grid.step;
-        out += text.fixed(time, decimals);
-        for (const column of columns) out += separator + text.number(column.at(time));
-        out += '\r\n';
-      }
-      yield out;
-    }
+  reading: csvReading,
+  writing: {
+    sentence: {
+      schema: writing,
+      template: () => 'A row for each step of {stepS}, decimal {decimal}.',
+    },
+    defaults: { stepS: null, decimal: 'point' },
+    write,
   },
 };
 
-function sampleGrid(signals: FormatSignal[]) {
-  const fastest = signals.reduce((a, b) => (b.sampleRateHz > a.sampleRateHz ? b : a));
-  return { start: fastest.startS, step: 1 / fastest.sampleRateHz, rows: fastest.length };
+function* write({ signals }: Recording, options: CsvOptions): Generator<string> {
+  if (signals.length === 0) throw badInput('channels', 'none', 'Choose at least one channel to export.');
+  const end = Math.max(...signals.map(endS));
+  const grid =
+    options.stepS === null
+      ? sampleGrid(signals)
+      : { start: 0, step: options.stepS, rows: Math.floor(end / options.stepS) + 1 };
+  if (!(grid.step > 0) || !Number.isFinite(grid.step))
+    throw badInput('time step', options.stepS, 'Give a step above 0 s.');
+  if (grid.rows > MAX_ROWS)
+    throw badInput(
+      'time step',
+      `${grid.step} s, which makes ${grid.rows} rows,`,
+      `A spreadsheet takes ${MAX_ROWS}: choose a longer step.`,
+    );
+  const separator = options.decimal === 'comma' ? ';' : ',';
+  const decimals = Math.min(9, Math.max(0, Math.ceil(-Math.log10(grid.step) + 3)));
+  const text = new Lines(options.decimal === 'comma');
+  const header = ['Time [s]', ...signals.map((s) => `${s.name} [${s.unit}]`)];
+  yield '\ufeff' + header.map((cell) => quote(cell, separator)).join(separator) + '\r\n';
+  const columns = signals.map((signal) => new Column(signal, options.stepS === null));
+  for (let row = 0; row < grid.rows; row += ROWS_AT_A_TIME) {
+    let out = '';
+    for (let r = row; r < Math.min(grid.rows, row + ROWS_AT_A_TIME); r++) {
+      const time = grid.start + r * grid.step;
+      out += text.fixed(time, decimals);
+      for (const column of columns) out += separator + text.number(column.at(time));
+      out += '\r\n';
+    }
+    yield out;
+  }
+}
+
+function sampleGrid(signals: Sampled[]) {
+  const fastest = signals.reduce((a, b) => (rateHz(b) > rateHz(a) ? b : a));
+  return { start: startS(fastest), step: 1 / rateHz(fastest), rows: fastest.length };
 }
 
 /** Reads a signal at rising times, a block at a time. */
@@ -68,19 +91,15 @@ class Column {
   private last = -1;
 
   constructor(
-    private readonly signal: FormatSignal,
+    private readonly signal: Sampled,
     /** true: a sample stands only in the row nearest after it was taken */
     private readonly once: boolean,
-    step: number,
-  ) {
-    this.slack = step * 1e-3;
-  }
-  private readonly slack: number;
+  ) {}
 
   at(time: number): number {
     const { signal } = this;
-    const index = Math.floor((time - signal.startS + this.slack) * signal.sampleRateHz);
-    if (index < 0 || index >= signal.length + (this.once ? 0 : signal.sampleRateHz)) return NaN;
+    const index = lastUpTo(signal, time);
+    if (index < 0 || index >= signal.length + (this.once ? 0 : rateHz(signal))) return NaN;
     const held = Math.min(index, signal.length - 1);
     if (this.once && held === this.last) return NaN;
     this.last = held;
@@ -93,7 +112,7 @@ class Column {
 }
 
 class Lines {
-  constructor(private readonly decimal: '.' | ',') {}
+  constructor(private readonly comma: boolean) {}
   fixed(value: number, decimals: number): string {
     return this.point(value.toFixed(decimals));
   }
@@ -102,7 +121,7 @@ class Lines {
     return Number.isFinite(value) ? this.point(String(Number(value.toPrecision(7)))) : '';
   }
   private point(text: string): string {
-    return this.decimal === ',' ? text.replace('.', ',') : text;
+    return this.comma ? text.replace('.', ',') : text;
   }
 }
 

@@ -3,8 +3,10 @@ import { badInput } from '../../errors';
 import { field } from '../../sentence/sentence';
 import { Welch, rmsAmplitude } from '../../spectrum/welch';
 import { WINDOW_NAMES } from '../../spectrum/windows';
-import { readSpan, spanFields, spanOf } from '../span';
-import type { Figure, Finding, ResultTable, StudyKind } from '../study';
+import type { LineMark } from '../../figures/figure';
+import { rateHz } from '../../samples/sampled';
+import { channelFields, readSpan, spanOf } from '../span';
+import type { Finding, ResultTable, StudyKind } from '../study';
 
 const LENGTHS = [256, 512, 1024, 2048, 4096, 8192, 16384, 32768, 65536] as const;
 const SHOWN = ['power spectral density', 'rms amplitude'] as const;
@@ -16,7 +18,7 @@ const schema = z.strictObject({
     options: SHOWN,
     help: 'The density suits noise: it does not depend on the length. The amplitude suits tones: it reads the rms of each.',
   }),
-  ...spanFields,
+  ...channelFields,
   length: field(
     z
       .number()
@@ -71,17 +73,18 @@ export const spectrum: StudyKind<typeof schema> = {
     overlap: 50,
     upTo: null,
   },
-  run(inputs, settings, progress, signal) {
-    if (inputs.length > 12)
-      throw badInput('channels', `${inputs.length} channels`, 'Choose up to 12 for one spectrum.');
-    const series: Figure['series'] = [];
+  roles: [{ key: 'channels', takes: 'several', most: 12 }],
+  run([take], settings, progress, signal) {
+    const inputs = take.signals.channels;
+    const series: LineMark[] = [];
     const findings: Finding[] = [];
     const summary: ResultTable['rows'] = [];
     const density = settings.shown === 'power spectral density';
     inputs.forEach((input, k) => {
       const { first, end } = spanOf(input, settings);
+      const sampleRateHz = rateHz(input);
       const average = new Welch({
-        sampleRateHz: input.sampleRateHz,
+        sampleRateHz,
         segmentLength: settings.length,
         window: settings.window,
         overlap: settings.overlap / 100,
@@ -101,7 +104,7 @@ export const spectrum: StudyKind<typeof schema> = {
         throw badInput(
           'span',
           `${end - first} samples of ${input.name}`,
-          `One segment needs ${settings.length} samples in a row (${(settings.length / input.sampleRateHz).toFixed(1)} s at ${input.sampleRateHz} S/s): choose a shorter segment, a longer span, or leave this channel out.`,
+          `One segment needs ${settings.length} samples in a row (${(settings.length / sampleRateHz).toFixed(1)} s at ${sampleRateHz} S/s): choose a shorter segment, a longer span, or leave this channel out.`,
         );
       }
       const amplitude = rmsAmplitude(result);
@@ -116,11 +119,13 @@ export const spectrum: StudyKind<typeof schema> = {
       for (let i = 1; i < result.density.length; i++) power += result.density[i] * result.resolutionHz;
       const unit = density ? densityUnit(input.unit) : input.unit;
       series.push({
+        mark: 'line',
         name: input.name,
         unit,
         colour: input.colour,
-        x: Array.from(result.frequencyHz.subarray(0, lines)),
-        y: Array.from(shown.subarray(0, lines)),
+        // The lowest line holds what is left of the mean: it says nothing of the spectrum.
+        x: { from: result.resolutionHz, step: result.resolutionHz, length: Math.max(0, lines - 1) },
+        y: Float64Array.from(shown.subarray(1, lines)),
       });
       findings.push({
         label: `${input.name}, highest line`,
@@ -138,22 +143,22 @@ export const spectrum: StudyKind<typeof schema> = {
         result.skipped,
         result.resolutionHz,
         result.noiseBandwidthHz,
-        input.sampleRateHz,
+        sampleRateHz,
       ]);
     });
-    const units = [...new Set(series.map((s) => s.unit))];
+    const units = [...new Set(series.map((s) => s.unit ?? ''))];
     return {
       findings,
       figures: [
         {
           title: density ? 'Power spectral density' : 'Rms amplitude',
-          x: { label: 'Frequency', unit: 'Hz', scale: 'linear' },
+          x: { label: 'Frequency', unit: 'Hz', scale: 'linear', min: 0 },
           y: {
             label: density ? 'Density' : 'Amplitude',
             unit: units.length === 1 ? units[0] : 'each in its own unit',
             scale: density ? 'logarithmic' : 'linear',
           },
-          series,
+          marks: series,
         },
       ],
       tables: [
@@ -173,14 +178,6 @@ export const spectrum: StudyKind<typeof schema> = {
           ],
           rows: summary,
         },
-        ...series.map((s) => ({
-          title: `Spectrum of ${s.name}`,
-          columns: [
-            { label: 'Frequency', unit: 'Hz', numeric: true },
-            { label: density ? 'Density' : 'Rms amplitude', unit: s.unit, numeric: true },
-          ],
-          rows: s.x.map((f, i) => [f, s.y[i]]),
-        })),
       ],
     };
   },

@@ -1,9 +1,10 @@
 import { z } from 'zod';
 import { Moments } from '../../statistics/moments';
-import { readSpan, spanFields, spanOf } from '../span';
+import { sampleS } from '../../samples/sampled';
+import { channelFields, readSpan, spanOf } from '../span';
 import type { StudyKind } from '../study';
 
-const schema = z.strictObject(spanFields);
+const schema = z.strictObject(channelFields);
 
 /** Figures of a span, one row a channel. ± is the expanded uncertainty of the calibration at the mean, about 95 %. Standard deviation with n - 1; times are those of the first occurrence. */
 export const statistics: StudyKind<typeof schema> = {
@@ -12,7 +13,9 @@ export const statistics: StudyKind<typeof schema> = {
   purpose: 'Mean, rms, spread, extremes with their times, crest factor.',
   sentence: { schema, template: () => 'Statistics of {channels} from {from} to {to}.' },
   defaults: { channels: [], from: 0, to: null },
-  run(inputs, settings, progress, signal) {
+  roles: [{ key: 'channels', takes: 'several' }],
+  run([take], settings, progress, signal) {
+    const inputs = take.signals.channels;
     const rows = inputs.map((input, k) => {
       const { first, end } = spanOf(input, settings);
       const m = new Moments();
@@ -24,8 +27,7 @@ export const statistics: StudyKind<typeof schema> = {
         (share) => progress((k + share) / inputs.length),
         signal,
       );
-      const time = (index: number) =>
-        index < 0 ? null : input.startS + (first + index) / input.sampleRateHz;
+      const time = (index: number) => (index < 0 ? null : sampleS(input, first + index));
       const value = (v: number) => (Number.isFinite(v) ? v : null);
       return [
         input.name,

@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { FarrierError, badInput } from '$core/errors';
 import { candumpLine, readCandump, readCandumpLine, type BusFrame } from '$core/can/candump';
 import { readDbc } from '$core/can/dbc';
-import { decodeFrame, writeSignal, type BusMessage } from '$core/can/signal';
+import { decodeFrame, writeSignal, type BusMessage, type BusSignal } from '$core/can/signal';
 import { readLdf } from '$core/lin/ldf';
 import type { KnownUnit } from '$contract/engine';
 import type { StandInControl, TerminalKind } from '$contract/unit';
@@ -22,6 +22,9 @@ interface Traffic {
   until(nowNs: bigint): BusFrame[];
   send?(frame: BusFrame): void;
 }
+
+const initialOf = (signal: BusSignal): number | null =>
+  signal.initial === null ? null : signal.initial * signal.factor + signal.offset;
 
 /** The nodes of the stand-in bus, which send what their database says at their own pace. */
 function nodes(own: BusMessage[], bus: string, originNs: bigint): Traffic {
@@ -59,18 +62,25 @@ function nodes(own: BusMessage[], bus: string, originNs: bigint): Traffic {
   };
 }
 
-/** A recorded log, played at its own speed and from its start again. */
+/** Frames a second that no bus can carry: a log that has more at one time is played more slowly. */
+const MOST_FRAMES_S = 20_000n;
+/** Frames handed on at once; what is due besides waits for the next time. */
+const MOST_AT_ONCE = 10_000;
+
+/** A recorded log, played at its own speed and from its start again. Frames that were written out of order are put in order. */
 function log(text: string, originNs: bigint): Traffic {
-  const frames = readCandump(text);
+  const frames = readCandump(text).sort((a, b) => (a.timeNs < b.timeNs ? -1 : a.timeNs > b.timeNs ? 1 : 0));
   if (frames.length === 0) throw badInput('log', 'no frame', 'Choose a log with at least one frame.');
   const first = frames[0].timeNs;
-  const length = frames[frames.length - 1].timeNs - first + 10_000_000n;
+  const least = (BigInt(frames.length) * 1_000_000_000n) / MOST_FRAMES_S;
+  const spoken = frames[frames.length - 1].timeNs - first + 10_000_000n;
+  const length = spoken > least ? spoken : least;
   let next = 0;
   let turn = 0n;
   return {
     until(nowNs) {
       const due: BusFrame[] = [];
-      for (;;) {
+      while (due.length < MOST_AT_ONCE) {
         const timeNs = originNs + turn * length + (frames[next].timeNs - first);
         if (timeNs > nowNs) return due;
         due.push({ ...frames[next], timeNs });
@@ -79,6 +89,7 @@ function log(text: string, originNs: bigint): Traffic {
           turn++;
         }
       }
+      return due;
     },
   };
 }
@@ -209,17 +220,24 @@ export function openBus(
         !message.signals.some((s) => `${name}/${s.name}` === terminal)
       )
         throw badInput('signal', terminal, 'Choose a signal of a message that the bench sends.');
-      commanded.set(terminal, value);
       const data = new Uint8Array(message.length);
-      // A message goes as a whole: what was not commanded keeps what was last on the bus.
+      // A message goes as a whole: the others keep what was commanded or last on the bus, or what the description says they begin with.
       for (const signal of message.signals) {
         const place = `${name}/${signal.name}`;
-        writeSignal(
-          signal,
-          data,
-          commanded.get(place) ?? values.last(place)?.value ?? (signal.name === 'Enable' ? 1 : 0),
-        );
+        const own =
+          place === terminal
+            ? value
+            : (commanded.get(place) ?? values.last(place)?.value ?? initialOf(signal));
+        if (own === null)
+          throw new FarrierError('conflict', {
+            what: `${name} is sent as a whole, and nobody has said what ${signal.name} is.`,
+            where: `${unit.name} ${terminal}`,
+            why: 'It was neither set nor seen on the bus, and the description gives no start value.',
+            next: `Set ${signal.name} first.`,
+          });
+        writeSignal(signal, data, own);
       }
+      commanded.set(terminal, value);
       transmit({ timeNs: movedNs, bus, id: message.id, extended: message.extended, data });
     },
     probe(terminal) {

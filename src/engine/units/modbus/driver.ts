@@ -1,5 +1,5 @@
 import ModbusRTU from 'modbus-serial';
-import { asFarrierError, badInput } from '$core/errors';
+import { FarrierError, asFarrierError, badInput } from '$core/errors';
 import {
   decodeRegisters,
   encodeRegisters,
@@ -153,6 +153,7 @@ function openRegisters(
     ...inputs,
     setOutput(terminal, value) {
       const row = rows.find((r) => placeOf(r) === terminal);
+      if (!Number.isFinite(value)) throw badInput('value', value, 'Only numbers can be written.');
       if (!row || row.use !== 'write' || row.table.endsWith('inputs') || row.table === 'input registers')
         throw badInput(
           'register',
@@ -161,8 +162,7 @@ function openRegisters(
         );
       link.check();
       const to = client!;
-      written.set(terminal, value);
-      void inTurn<unknown>(() =>
+      return inTurn<unknown>(() =>
         row.table === 'coils'
           ? to.writeCoil(row.register, value > 0.5)
           : to.writeRegisters(
@@ -170,10 +170,19 @@ function openRegisters(
               encodeRegisters((value - row.offset) / row.slope, row.type, row.order),
             ),
       ).then(
-        () => say(place(row), `written: ${value}`, true),
+        () => {
+          written.set(terminal, value);
+          say(place(row), `written: ${value}`, true);
+        },
         (error) => {
           faults.set(row.id, reason(error));
           say(place(row), `not written: ${reason(error)}`, false);
+          throw new FarrierError('unavailable', {
+            what: `${value} was not taken.`,
+            where: row.name,
+            why: `${where}: ${reason(error)}.`,
+            next: 'Look at the device, then set it again.',
+          });
         },
       );
     },

@@ -1,7 +1,8 @@
-import { readFileSync } from 'node:fs';
-import wavefile from 'wavefile';
 import { badInput, damaged } from '$core/errors';
-import { hz, rateFromHz, samplesBefore, type Rate } from '$core/time/rate';
+import { wav } from '$core/formats/wav/wav';
+import type { Sampled } from '$core/samples/sampled';
+import { hz, samplesBefore, type Rate } from '$core/time/rate';
+import { openSource } from '$store/file-source';
 import { TakeReader } from '$store/take/reader';
 import { described, type AcquireRequest, type OpenUnit, type RawBlock, type UnitDriver } from '../driver';
 
@@ -17,49 +18,49 @@ interface Track {
   read(first: number, count: number): Float32Array;
 }
 
-function wavTracks(path: string): Track[] {
-  const bytes = readFileSync(path);
-  let file: InstanceType<typeof wavefile.WaveFile>;
-  let columns: Float64Array[];
-  try {
-    file = new wavefile.WaveFile(bytes);
-    file.toBitDepth('64');
-    const samples = file.getSamples(false, Float64Array) as unknown as Float64Array | Float64Array[];
-    columns = Array.isArray(samples) ? samples : [samples];
-  } catch (error) {
-    throw damaged(
-      path.split('/').pop()!,
-      'It is no WAV file that can be read.',
-      `Export it as PCM or float. (${(error as Error).message})`,
-    );
-  }
-  const rate = rateFromHz((file.fmt as { sampleRate: number }).sampleRate);
-  return columns.map((data, k) => ({
-    id: `W/${k + 1}`,
-    name: `Track ${k + 1}`,
-    rate,
-    samples: data.length,
-    unit: '1',
-    range: { min: -1, max: 1 },
-    read: (first, count) => Float32Array.from(data.subarray(first, first + count)),
-  }));
+/** What is played, and how its file is closed. */
+interface Opened {
+  tracks: Track[];
+  close(): void;
 }
 
-function takeTracks(path: string): Track[] {
+function wavTracks(path: string): Opened {
+  const source = openSource(path);
+  let signals: Sampled[];
+  try {
+    ({ signals } = wav.reading!.read(source, wav.reading!.defaults));
+  } catch (error) {
+    source.close();
+    throw error;
+  }
+  const tracks = signals.map(({ name, rate, length, read }, k) => ({
+    id: `W/${k + 1}`,
+    name,
+    rate,
+    samples: length,
+    unit: '1',
+    range: { min: -1, max: 1 },
+    read,
+  }));
+  return { tracks, close: () => source.close() };
+}
+
+function takeTracks(path: string): Opened {
   const reader = new TakeReader(path);
-  return reader.signals
+  const tracks = reader.signals
     .filter((s) => s.channelId !== null && s.length > 0)
     .map((s) => ({
       id: `T/${s.id}`,
       name: s.name,
-      rate: rateFromHz(s.rateHz),
+      rate: s.rate,
       samples: s.length,
       unit: s.unit,
       range:
         (s.snapshot as { settings?: { range?: { min: number; max: number } } } | null)?.settings?.range ??
         null,
-      read: (first, count) => reader.values(s.id, first, count),
+      read: (first: number, count: number) => reader.values(s.id, first, count),
     }));
+  return { tracks, close: () => reader.close() };
 }
 
 /** Plays what was recorded, at its own speed: samples come in the time in which they were taken. */
@@ -69,7 +70,7 @@ export const replay: UnitDriver = {
     const { path } = unit;
     const { again } = unit.config.settings as { again: string };
     if (!path) throw badInput('recording', 'not chosen', 'Choose a take or a WAV file on the unit’s page.');
-    const tracks = path.endsWith('.wav') ? wavTracks(path) : takeTracks(path);
+    const { tracks, close } = path.endsWith('.wav') ? wavTracks(path) : takeTracks(path);
     if (tracks.length === 0)
       throw damaged(unit.name, 'Nothing is recorded in it.', 'Choose another recording.');
     const loops = again !== 'nothing more';
@@ -147,7 +148,7 @@ export const replay: UnitDriver = {
           remark: 'The first value of the recording; it plays once a channel is made of it.',
         };
       },
-      close: () => undefined,
+      close,
     };
   },
 };

@@ -14,5 +14,7 @@ const NewChannel = z.strictObject({
 /** Adds one channel, or several as one change. */
 export const POST = route(async ({ locals, request }) => {
   const input = await readJson(request, z.union([NewChannel, z.array(NewChannel).min(1).max(2000)]));
-  return Array.isArray(input) ? addChannels(locals.app, input) : addChannel(locals.app, input);
+  return Array.isArray(input)
+    ? addChannels(locals.app, input, locals.person.viewer.name)
+    : addChannel(locals.app, input, locals.person.viewer.name);
 });

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { nameText } from '$contract/name-text';
 import { renameViewer } from '$service/people';
 import { readJson, route } from '../../http';
 
@@ -7,7 +8,7 @@ const Act = z.discriminatedUnion('do', [
   /** To one who asked, or to nobody. */
   z.strictObject({ do: z.literal('hand over'), to: z.string().max(64).nullable() }),
   z.strictObject({ do: z.literal('link') }),
-  z.strictObject({ do: z.literal('name'), name: z.string().trim().min(1, 'Give a name.').max(40) }),
+  z.strictObject({ do: z.literal('name'), name: nameText(40) }),
 ]);
 
 export const POST = route(async ({ locals: { app, person }, request, cookies, url }) => {
@@ -19,6 +20,8 @@ export const POST = route(async ({ locals: { app, person }, request, cookies, ur
     case 'hand over':
       return app.controls.handOver(viewer, act.to);
     case 'link':
+      // Whoever lets others look on has the say here.
+      app.controls.mayChange(viewer);
       return { path: `/watch/${app.controls.makeLink(viewer.name)}` };
     case 'name':
       cookies.set('farrier-name', act.name, {

@@ -8,5 +8,6 @@ export const POST = route(async ({ locals, request }) => ({
   says: await goBackTo(
     locals.app,
     (await readJson(request, z.strictObject({ to: z.number().int().min(0) }))).to,
+    locals.person.viewer.name,
   ),
 }));

@@ -1,7 +1,7 @@
 import { addNote, logCsv, logPdf } from '$service/logbook';
 import { badInput } from '$service/faults';
 import { filterOf } from '../../log-filter';
-import { fileResponse, route } from '../../http';
+import { fileResponse, readForm, route } from '../../http';
 
 const LONGEST = 2000;
 
@@ -15,7 +15,7 @@ export const GET = route(async ({ locals: { app }, url }) => {
 
 /** A person's note, as a form with perhaps a picture. */
 export const POST = route(async ({ locals: { app, person }, request }) => {
-  const form = await request.formData();
+  const form = await readForm(request);
   const says = String(form.get('says') ?? '').trim();
   if (!says) throw badInput('note', 'empty', 'Write something.');
   if (says.length > LONGEST) throw badInput('note', `${says.length} characters`, `At most ${LONGEST}.`);

@@ -13,5 +13,5 @@ const Input = z.strictObject({
 });
 
 export const POST = route(async ({ locals, request }) =>
-  putScale(locals.app, await readJson(request, Input)),
+  putScale(locals.app, await readJson(request, Input), locals.person.viewer.name),
 );

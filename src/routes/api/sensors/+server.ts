@@ -11,5 +11,5 @@ const Edit = z.strictObject({
 /** Puts a sensor into the drawer, or changes one. */
 export const POST = route(async ({ locals, request }) => {
   const { former, edit } = await readJson(request, Edit);
-  return putSensor(locals.app, former, edit);
+  return putSensor(locals.app, former, edit, locals.person.viewer.name);
 });

@@ -1,6 +1,7 @@
 import { z } from 'zod';
-import { UnitMapping } from '$contract/setup-file';
-import { exportSetup, importSetup, previewSetup } from '$service/setup/travel';
+import { ImportChoice } from '$contract/setup-file';
+import { exportSetup } from '$service/setup/travel';
+import { importSetup, previewSetup } from '$service/setup/travel-import';
 import { fileResponse, readJson, route } from '../../http';
 
 export const GET = route(({ locals }) => {
@@ -8,13 +9,14 @@ export const GET = route(({ locals }) => {
   return fileResponse(JSON.stringify(file, null, 1), `${file.job.name} set-up.json`, 'application/json');
 });
 
-const Import = z.strictObject({
-  text: z.string().max(30_000_000, 'At most 30 MB.'),
-  mapping: UnitMapping,
+const Import = ImportChoice.extend({
+  text: z.string().max(60_000_000, 'At most 60 MB.'),
   apply: z.boolean(),
 });
 /** What a set-up file would change, or the change itself. */
 export const POST = route(async ({ locals, request }) => {
-  const { text, mapping, apply } = await readJson(request, Import);
-  return apply ? importSetup(locals.app, text, mapping) : previewSetup(locals.app, text, mapping);
+  const { text, apply, ...choice } = await readJson(request, Import);
+  return apply
+    ? importSetup(locals.app, text, choice, locals.person.viewer.name)
+    : previewSetup(locals.app, text, choice);
 });

@@ -4,5 +4,9 @@ import { readJson, route } from '../../http';
 
 /** Adds a unit from the catalogue. */
 export const POST = route(async ({ locals, request }) =>
-  addUnit(locals.app, (await readJson(request, z.strictObject({ kind: z.string().max(60) }))).kind),
+  addUnit(
+    locals.app,
+    (await readJson(request, z.strictObject({ kind: z.string().max(60) }))).kind,
+    locals.person.viewer.name,
+  ),
 );

@@ -29,6 +29,7 @@
     <HistoryView
       channel={data.channel}
       history={data.history}
+      undone={data.undone}
       proof={data.proof}
       budget={data.budget}
       ways={data.ways}

@@ -5,4 +5,4 @@
   let { data }: PageProps = $props();
 </script>
 
-<TakePage overview={data.overview!} take={data.take} />
+<TakePage overview={data.overview!} take={data.take} written={data.written} />

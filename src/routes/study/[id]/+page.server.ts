@@ -1,6 +1,6 @@
 import { error } from '@sveltejs/kit';
 import { FarrierError } from '$service/faults';
-import { viewStudies, viewStudy, studyKinds } from '$service/studies';
+import { studyKinds, viewStudy } from '$service/study/studies';
 import { viewTake } from '$service/takes';
 import type { PageServerLoad } from './$types';
 
@@ -8,11 +8,11 @@ export const load: PageServerLoad = ({ locals, params, depends }) => {
   depends('farrier:studies');
   try {
     const study = viewStudy(locals.app, params.id);
+    if (!studyKinds().some((k) => k.kind === study.kind))
+      error(404, { message: study.fault!.what, next: study.fault!.next });
     return {
       study,
       take: viewTake(locals.app, study.takeId),
-      studies: viewStudies(locals.app),
-      kinds: studyKinds(),
     };
   } catch (fault) {
     if (fault instanceof FarrierError) error(404, { message: fault.message, next: fault.text.next });

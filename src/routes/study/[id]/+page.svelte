@@ -5,4 +5,4 @@
   let { data }: PageProps = $props();
 </script>
 
-<StudyPage study={data.study} take={data.take} />
+<StudyPage overview={data.overview!} study={data.study} take={data.take} />

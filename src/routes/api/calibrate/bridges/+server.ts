@@ -11,14 +11,14 @@ const Act = z.discriminatedUnion('do', [
   z.strictObject({ do: z.literal('derive'), channelId: z.string().max(64) }),
 ]);
 
-export const POST = route(async ({ locals: { app }, request }) => {
+export const POST = route(async ({ locals: { app, person }, request }) => {
   const act = await readJson(request, Act);
   switch (act.do) {
     case 'check':
-      return checkBridges(app, act.channels, act.run);
+      return checkBridges(app, act.channels, act.run, person.viewer.name);
     case 'balance':
-      return balance(app, act.channels, act.run);
+      return balance(app, act.channels, act.run, person.viewer.name);
     case 'derive':
-      return derive(app, act.channelId, lastShuntCheck(app, act.channelId));
+      return derive(app, act.channelId, lastShuntCheck(app, act.channelId), person.viewer.name);
   }
 });

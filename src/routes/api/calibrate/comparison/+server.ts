@@ -1,18 +1,16 @@
 import { z } from 'zod';
-import { acceptComparison, compareChannels } from '$service/calibrate/comparison';
+import { acceptComparison, showComparison } from '$service/calibrate/comparison';
 import { readJson, route } from '../../../http';
 
-const Body = z.strictObject({
-  channelId: z.string().max(64),
-  referenceId: z.string().max(64),
-  seconds: z.number(),
-  accept: z.boolean(),
-  budget: z.record(z.string(), z.unknown()),
-});
+const Body = z.union([
+  z.strictObject({ channelId: z.string().max(64), referenceId: z.string().max(64), seconds: z.number() }),
+  z.strictObject({ accept: z.string().max(64), budget: z.record(z.string(), z.unknown()) }),
+]);
 
-export const POST = route(async ({ locals: { app }, request }) => {
-  const { channelId, referenceId, seconds, accept, budget } = await readJson(request, Body);
-  return accept
-    ? acceptComparison(app, channelId, referenceId, seconds, budget)
-    : compareChannels(app, channelId, referenceId, seconds);
+/** Compares two channels, or accepts a comparison as it was shown. */
+export const POST = route(async ({ locals: { app, person }, request }) => {
+  const body = await readJson(request, Body);
+  return 'accept' in body
+    ? acceptComparison(app, body.accept, body.budget, person.viewer.name)
+    : showComparison(app, body.channelId, body.referenceId, body.seconds);
 });

@@ -21,5 +21,5 @@ const Runs = z.strictObject({
 
 export const POST = route(async ({ locals, request }) => {
   const { runs } = await readJson(request, Runs);
-  return acceptPoints(locals.app, runs);
+  return acceptPoints(locals.app, runs, locals.person.viewer.name);
 });

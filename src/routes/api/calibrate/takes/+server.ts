@@ -15,5 +15,5 @@ export const POST = route(async ({ locals, request }) => {
       reason: z.string().max(500),
     }),
   );
-  return correctTakes(locals.app, channelId, takes, reason);
+  return correctTakes(locals.app, channelId, takes, reason, locals.person.viewer.name);
 });

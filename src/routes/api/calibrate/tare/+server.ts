@@ -7,5 +7,5 @@ export const POST = route(async ({ locals, request }) => {
     request,
     z.strictObject({ channels: z.array(z.string().max(64)).max(500), on: z.boolean() }),
   );
-  return tare(locals.app, channels, on);
+  return tare(locals.app, channels, on, locals.person.viewer.name);
 });

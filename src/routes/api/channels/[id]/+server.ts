@@ -13,6 +13,8 @@ const Edit = z.strictObject({
 });
 
 export const PATCH = route(async ({ locals, request, params }) =>
-  editChannel(locals.app, params.id!, await readJson(request, Edit)),
+  editChannel(locals.app, params.id!, await readJson(request, Edit), locals.person.viewer.name),
 );
-export const DELETE = route(({ locals, params }) => removeChannel(locals.app, params.id!));
+export const DELETE = route(({ locals, params }) =>
+  removeChannel(locals.app, params.id!, locals.person.viewer.name),
+);

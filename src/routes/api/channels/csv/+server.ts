@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { channelsCsv, importChannelsCsv } from '$service/setup/travel';
+import { channelsCsv, importChannelsCsv } from '$service/setup/channel-list';
 import { fileResponse, readJson, route } from '../../../http';
 
 export const GET = route(({ locals }) =>
@@ -13,5 +13,5 @@ const Import = z.strictObject({
 });
 export const POST = route(async ({ locals, request }) => {
   const { text, comma, apply } = await readJson(request, Import);
-  return importChannelsCsv(locals.app, text, comma, apply);
+  return importChannelsCsv(locals.app, text, comma, apply, locals.person.viewer.name);
 });

@@ -12,5 +12,6 @@ export const POST = route(async ({ locals, request }) =>
   importSensors(
     locals.app,
     (await readJson(request, z.strictObject({ text: z.string().max(10_000_000, 'At most 10 MB.') }))).text,
+    locals.person.viewer.name,
   ),
 );

@@ -34,7 +34,9 @@ export const POST = route(async ({ locals: { app }, request, params }) => {
 export const PATCH = route(async ({ locals, request, params }) => {
   const { replacedBy, ...edit } = await readJson(request, Edit);
   return replacedBy === undefined
-    ? editUnit(locals.app, params.serial!, edit)
-    : replaceUnit(locals.app, params.serial!, replacedBy);
+    ? editUnit(locals.app, params.serial!, edit, locals.person.viewer.name)
+    : replaceUnit(locals.app, params.serial!, replacedBy, locals.person.viewer.name);
 });
-export const DELETE = route(({ locals, params }) => removeUnit(locals.app, params.serial!));
+export const DELETE = route(({ locals, params }) =>
+  removeUnit(locals.app, params.serial!, locals.person.viewer.name),
+);

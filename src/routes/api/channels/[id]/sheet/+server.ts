@@ -11,5 +11,6 @@ export const POST = route(async ({ locals, request, params }) =>
     locals.app,
     params.id!,
     (await readJson(request, z.strictObject({ serial: z.string().max(60) }))).serial,
+    locals.person.viewer.name,
   ),
 );

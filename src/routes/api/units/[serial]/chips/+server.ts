@@ -10,5 +10,6 @@ export const POST = route(async ({ locals, request, params }) =>
     params.serial!,
     (await readJson(request, z.strictObject({ terminals: z.array(z.string().max(120)).min(1).max(500) })))
       .terminals,
+    locals.person.viewer.name,
   ),
 );

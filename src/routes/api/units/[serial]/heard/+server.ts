@@ -14,5 +14,6 @@ export const POST = route(async ({ locals, request, params }) =>
         z.strictObject({ text: z.string().min(1, 'Write something to send.').max(2000) }),
       )
     ).text,
+    locals.person.viewer.name,
   ),
 );

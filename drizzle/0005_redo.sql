@@ -1,0 +1,1 @@
+ALTER TABLE `revisions` ADD `gone` integer DEFAULT false NOT NULL;

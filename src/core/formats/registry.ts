@@ -1,0 +1,29 @@
+import { badInput, notFound } from '../errors';
+import { csv } from './csv/csv';
+import { wav } from './wav/wav';
+import type { FormatKind, Source } from './format';
+
+/** Every open format there is, in the order of the list; a new one is one line here. */
+export const FORMAT_KINDS = [csv, wav] as unknown as readonly FormatKind[];
+
+/** @throws `not_found` */
+export function formatKind(kind: string): FormatKind {
+  const found = FORMAT_KINDS.find((f) => f.kind === kind);
+  if (!found) throw notFound('format', kind);
+  return found;
+}
+
+/** The format of a file, by what it begins with, else by its name. @throws `bad_input` when none reads it */
+export function formatOf(source: Source): FormatKind {
+  const readers = FORMAT_KINDS.filter((f) => f.reading);
+  const ending = source.name.toLowerCase().split('.').at(-1)!;
+  const found =
+    readers.find((f) => f.reading!.recognises(source)) ?? readers.find((f) => f.extensions.includes(ending));
+  if (!found)
+    throw badInput(
+      'file',
+      source.name,
+      `Choose one of these: ${readers.map((f) => f.title.split(',')[0]).join(', ')}.`,
+    );
+  return found;
+}

@@ -1,0 +1,5 @@
+<script lang="ts">
+  import GalleryPage from '$ui/gallery/GalleryPage.svelte';
+</script>
+
+<GalleryPage />

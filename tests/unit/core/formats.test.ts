@@ -1,0 +1,214 @@
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import wavefile from 'wavefile';
+import { csv } from '$core/formats/csv/csv';
+import type { Recording, Source } from '$core/formats/format';
+import { formatOf } from '$core/formats/registry';
+import { wav } from '$core/formats/wav/wav';
+import { rateHz, sampledOf, startS, type Sampled } from '$core/samples/sampled';
+import { decodeText } from '$core/text/utf';
+
+const sourceOf = (content: Uint8Array | string, name = 'a.csv'): Source => {
+  const bytes = typeof content === 'string' ? new TextEncoder().encode(content) : content;
+  return { name, length: bytes.length, read: (at, count) => bytes.subarray(at, at + count) };
+};
+const signal = (name: string, values: ArrayLike<number>, num = 1000, startNs = 0): Sampled =>
+  sampledOf(
+    { id: name, name, quantity: '', unit: 'V', rate: { num, den: 1 }, startNs, width: 1 },
+    Float32Array.from(values),
+  );
+const recording = (...signals: Sampled[]): Recording => ({ name: 'T', start: null, facts: [], signals });
+const joined = (pieces: Iterable<string | Uint8Array>): Uint8Array<ArrayBuffer> => {
+  const parts = [...pieces].map((p) => (typeof p === 'string' ? new TextEncoder().encode(p) : p));
+  return Uint8Array.from(parts.flatMap((p) => [...p]));
+};
+const all = (s: Sampled) => [...s.read(0, s.length)];
+const floats = fc.array(fc.float({ noNaN: true, min: Math.fround(-1e30), max: Math.fround(1e30) }), {
+  minLength: 1,
+  maxLength: 50,
+});
+
+describe('WAV', () => {
+  const write = (r: Recording, gaps: 'silence' | 'the last value' = 'silence') =>
+    joined(wav.writing!.write(r, { gaps }));
+  const read = (bytes: Uint8Array, options = wav.reading!.defaults) =>
+    wav.reading!.read(sourceOf(bytes, 'x.wav'), options);
+
+  test('what is written is read again, sample for sample, and another reader reads the same', () => {
+    fc.assert(
+      fc.property(floats, fc.integer({ min: 1, max: 4 }), fc.integer({ min: 1, max: 200_000 }), (values, channels, rate) => {
+        const signals = Array.from({ length: channels }, (_, k) => signal(`s${k}`, values.map((v) => v * (k + 1)), rate));
+        const bytes = write(recording(...signals));
+        const back = read(bytes);
+        expect(back.signals.map(all)).toEqual(signals.map(all));
+        expect(back.signals.map(rateHz)).toEqual(signals.map(() => rate));
+        const other = new wavefile.WaveFile(bytes);
+        const samples = other.getSamples(false, Float32Array) as unknown as Float32Array | Float32Array[];
+        const columns = channels === 1 ? [samples as Float32Array] : (samples as Float32Array[]);
+        expect(columns.map((c) => [...c])).toEqual(signals.map(all));
+      }),
+      { numRuns: 60 },
+    ); // prettier-ignore
+  });
+
+  test.each(['8', '16', '24', '32', '32f', '64'])(
+    'samples of %s bits by another writer are shares of full scale',
+    (bits) => {
+      const shares = [0, 0.5, -0.5, 0.25, -1];
+      const most = { 8: 128, 16: 32_768, 24: 8_388_608, 32: 2_147_483_648 }[Number(bits)] ?? 1;
+      const zero = bits === '8' ? 128 : 0;
+      const file = new wavefile.WaveFile();
+      file.fromScratch(2, 8000, bits, [
+        shares.map((s) => s * most + zero),
+        shares.map((s) => -s * (most - 1) + zero),
+      ]);
+      const { signals } = read(file.toBuffer(), { scale: 10, unit: 'kN' });
+      expect(signals.map((s) => [s.name, s.unit, s.length])).toEqual([['Track 1', 'kN', 5], ['Track 2', 'kN', 5]]); // prettier-ignore
+      all(signals[0]).forEach((v, i) => expect(v).toBeCloseTo(10 * shares[i], 5));
+      // Any part, too.
+      expect([...signals[0].read(2, 2)]).toEqual(all(signals[0]).slice(2, 4));
+    },
+  );
+
+  test('gaps are silence or the last value, a later start is filled, rates that differ are refused by name', () => {
+    const gap = signal('a', [1, NaN, 3]);
+    const late = signal('b', [7, 8], 1000, 1_000_000);
+    expect(read(write(recording(gap, late))).signals.map(all)).toEqual([[1, 0, 3], [0, 7, 8]]); // prettier-ignore
+    expect(read(write(recording(gap, late), 'the last value')).signals.map(all)).toEqual([[1, 1, 3], [0, 7, 8]]); // prettier-ignore
+    expect(() => write(recording(gap, signal('c', [1], 100)))).toThrow(
+      /sampled at 1000, 100 S\/s.*one rate/s,
+    );
+    expect(() => write(recording())).toThrow(/at least one channel/);
+  });
+
+  test('beyond 4 GB sizes are long ones, and are read as such', () => {
+    const large = { ...signal('a', [1, 2, 3]), length: 2 ** 30, read: (first: number, n: number) => Float32Array.from({ length: n }, (_, i) => first + i) }; // prettier-ignore
+    const [header] = wav.writing!.write(recording(large), { gaps: 'silence' });
+    const bytes = header as Uint8Array;
+    expect(String.fromCharCode(...bytes.subarray(0, 4))).toBe('RF64');
+    const length = bytes.length + 2 ** 32;
+    const source: Source = { name: 'big.wav', length, read: (at, n) => (at < bytes.length ? bytes.subarray(at, at + n) : new Uint8Array(new Float32Array(n / 4).fill(at).buffer)) }; // prettier-ignore
+    const { signals } = wav.reading!.read(source, wav.reading!.defaults);
+    expect(signals[0].length).toBe(2 ** 30);
+    expect(signals[0].read(2 ** 30 - 1, 1)[0]).toBeCloseTo(bytes.length + 2 ** 32 - 4, -3);
+  });
+
+  test('any damage is said in words; a file that was cut off holds what it holds', () => {
+    const whole = write(
+      recording(
+        signal(
+          'a',
+          Array.from({ length: 500 }, (_, i) => i),
+        ),
+      ),
+    );
+    expect(read(whole.subarray(0, whole.length - 400)).signals[0].length).toBe(400);
+    fc.assert(
+      fc.property(fc.nat(whole.length - 1), fc.integer({ min: 0, max: 255 }), fc.nat(whole.length), (at, byte, end) => {
+        const bytes = whole.slice(0, end);
+        if (at < bytes.length) bytes[at] = byte;
+        try {
+          const { signals } = read(bytes);
+          for (const s of signals) expect(s.read(0, Math.min(10, s.length)).length).toBe(Math.min(10, s.length));
+        } catch (error) {
+          expect((error as { text?: { next: string } }).text?.next).toBe('Export it anew as PCM or float WAV.');
+        }
+      }),
+      { numRuns: 300 },
+    ); // prettier-ignore
+  });
+});
+
+describe('CSV that is read', () => {
+  const read = (text: string | Uint8Array, options: object = {}) =>
+    csv.reading!.read(sourceOf(text), { ...csv.reading!.defaults, ...options } as never);
+  const plain = (r: Recording) => r.signals.map((s) => [s.name, s.unit, rateHz(s), all(s)]);
+
+  test('what Farrier writes comes back, by point and by comma', () => {
+    fc.assert(
+      fc.property(
+        fc.array(fc.float({ noNaN: true, noDefaultInfinity: true, min: -1e6, max: 1e6 }), { minLength: 3, maxLength: 40 }),
+        fc.constantFrom(1, 10, 250, 1000),
+        fc.constantFrom('point', 'comma' as const),
+        (values, rate, decimal) => {
+          const written = joined(csv.writing!.write(recording(signal('Flow, inner', values, rate), signal('B', values, rate)), { stepS: null, decimal: decimal as 'point' }));
+          const [flow, b] = read(written).signals;
+          expect([flow.name, flow.unit, rateHz(flow), b.name]).toEqual(['Flow, inner', 'V', rate, 'B']);
+          all(flow).forEach((v, i) => expect(v).toBeCloseTo(Math.fround(values[i]), values[i] === 0 ? 6 : 6 - Math.ceil(Math.log10(Math.abs(values[i]) + 1)))); // seven digits
+        },
+      ),
+      { numRuns: 60 },
+    ); // prettier-ignore
+  });
+
+  test('names with units in brackets, after a comma or in a row of their own; words above them are passed over', () => {
+    expect(plain(read('Time [s];Flow [m/s];Oil (°C);Note\n0;1,5;20;a\n1;2,5;21;b\n'))).toEqual([
+      ['Flow', 'm/s', 1, [1.5, 2.5]],
+      ['Oil', '°C', 1, [20, 21]],
+    ]);
+    const logger = 'Logger 7\nserial,1234\n\nTime,Force,Level\ns,kN,\n0,1,5\n0.5,2,6\n1,3,7\n';
+    expect(plain(read(logger))).toEqual([['Force', 'kN', 2, [1, 2, 3]], ['Level', '1', 2, [5, 6, 7]]]); // prettier-ignore
+    expect(plain(read('0\t1\n1\t2\n2\t3', { rateHz: 50 }))).toEqual([['Column 1', '1', 50, [0, 1, 2]], ['Column 2', '1', 50, [1, 2, 3]]]); // prettier-ignore
+    expect(read('Time,A,A\n0,1,2\n1,3,4').signals.map((s) => s.name)).toEqual(['A', 'A 2']);
+    expect(read('t,A,Comment\n0,1,x\n1,2,y').facts).toEqual([['Columns left out', 'Comment']]);
+  });
+
+  test('times as seconds, milliseconds, clock over midnight, and dates with their start', () => {
+    expect(plain(read('Time [ms],A\n100,1\n110,2\n120,3'))).toEqual([['A', '1', 100, [1, 2, 3]]]);
+    expect(startS(read('Time [ms],A\n100,1\n110,2').signals[0])).toBeCloseTo(0.1, 9);
+    expect(plain(read('Time,A\n23:59:59,1\n00:00:00,2\n00:00:01,3'))).toEqual([['A', '1', 1, [1, 2, 3]]]);
+    const dated = read('Date,A\n2027-03-14 12:00:00.5,1\n2027-03-14 12:00:01.0,2\n2027-03-14T12:00:01.5Z,3');
+    expect([dated.start, plain(dated)]).toEqual(['2027-03-14T12:00:00.500Z', [['A', '1', 2, [1, 2, 3]]]]);
+    const slow = read('Time [h],A\n0,1\n1,2\n2,3');
+    expect(slow.signals[0].rate).toEqual({ num: 1, den: 3600 });
+    // 1/3 s, rounded to milliseconds: its mean is the rate, not its rounded step.
+    const thirds = Array.from({ length: 3001 }, (_, i) => `${(i / 3).toFixed(3)},${i}`).join('\n');
+    expect(read(`t,A\n${thirds}`).signals[0].rate).toEqual({ num: 3, den: 1 });
+  });
+
+  test('missing rows and cells are gaps; a time that lies on no step is said with its row', () => {
+    expect(plain(read('t,A,B\n0,1,1\n1,,2\n4,5,\n5,6,3'))).toEqual([
+      ['A', '1', 1, [1, NaN, NaN, NaN, 5, 6]],
+      ['B', '1', 1, [1, 2, NaN, NaN, NaN, 3]],
+    ]);
+    expect(() => read('t,A\n0,1\n1,2\n2,3\n2.6,4\n3,5\n4,6')).toThrow(/row 5 at 2.6 s.*no step of 1 s/s);
+    expect(() => read('t,A\n0,1\n1,2\n1,3\n2,4')).toThrow(/row 4 at 1 s/);
+    expect(() => read('t,A\n0,1\n1,2\nlater,3\n4,4')).toThrow(/“later” in row 3/);
+    expect(() => read('t,A\n0,1\n0.001,2\n0.002,2\n900000,3')).toThrow(/Split the file where it pauses/);
+    expect(() => read('A,B\n1,2\n3,4')).toThrow(/none in the first column.*sample rate/s);
+    expect(() => read('just words\nand more')).toThrow(/no rows of numbers/);
+  });
+
+  test('whatever it is given, it reads or says why', () => {
+    const cell = fc.oneof(
+      fc.double().map(String),
+      fc.string({ unit: 'grapheme', maxLength: 6 }),
+      fc.constantFrom('', '1,5', '12:30', '2027-03-14', '"', '[s]', '-'),
+    );
+    fc.assert(
+      fc.property(fc.array(fc.array(cell, { maxLength: 5 }), { maxLength: 12 }), fc.constantFrom(',', ';', '\t'), (rows, by) => {
+        try {
+          for (const s of read(rows.map((r) => r.join(by)).join('\n')).signals) expect(s.length).toBeGreaterThan(0);
+        } catch (error) {
+          expect((error as { text?: { what: string } }).text?.what).toBeTruthy();
+        }
+      }),
+      { numRuns: 500 },
+    ); // prettier-ignore
+  });
+
+  test('text of older instruments and of other systems is decoded', () => {
+    expect(decodeText(Uint8Array.of(0xb0, 0x43))).toBe('°C'); // windows-1252
+    expect(decodeText(Uint8Array.of(0xff, 0xfe, 0xb0, 0, 0x43, 0)).replace('\ufeff', '')).toBe('°C');
+    const western = Uint8Array.from('t;Oil [\xb0C]\n0;1\n1;2', (c) => c.charCodeAt(0));
+    expect(plain(read(western))).toEqual([['Oil', '°C', 1, [1, 2]]]);
+  });
+});
+
+test('a file is known by its beginning, else by its name; what nobody reads is refused with what is read', () => {
+  const bytes = joined(wav.writing!.write(recording(signal('a', [1])), { gaps: 'silence' }));
+  expect(formatOf(sourceOf(bytes, 'misnamed.csv')).kind).toBe('wav');
+  expect(formatOf(sourceOf('a', 'DATA.CSV')).kind).toBe('csv');
+  expect(formatOf(sourceOf('a', 'x.tsv')).kind).toBe('csv');
+  expect(() => formatOf(sourceOf('a', 'x.bin'))).toThrow(/x.bin.*CSV, WAV/s);
+});
