@@ -1,7 +1,7 @@
 import { EMPTY_TERM, when } from '$core/condition/condition';
 import { newFact } from '$contract/fact';
 import type { Plan } from '$contract/plan';
-import type { View, ViewKind } from '$contract/board';
+import type { View } from '$contract/board';
 import { EMPTY_RULE, newDeed, type Rule } from '$contract/rule';
 import { NEW_SENSOR, REFERENCE, type Sensor } from '$contract/sensor';
 
@@ -252,7 +252,7 @@ export const rules = (id: (name: string) => string): Rule[] => [
 /** The board that stands on the wall of the control room. */
 export const BOARD = (id: (name: string) => string): { name: string; views: View[] } => {
   const view = (
-    kind: ViewKind,
+    kind: string,
     names: string[],
     at: [x: number, y: number, w: number, h: number],
     rest: Partial<View> = {},
@@ -266,12 +266,13 @@ export const BOARD = (id: (name: string) => string): { name: string; views: View
     h: at[3],
     span: 60,
     range: null,
-    level: 0,
+    level: null,
     title: '',
     text: '',
     picture: null,
     spots: [],
     style: 'slider',
+    own: {},
     ...rest,
   });
   return {

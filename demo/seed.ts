@@ -18,7 +18,7 @@ import { keepChecks } from '$service/calibrate/bridges';
 import { acceptSheet } from '$service/calibrate/sheet';
 import { acceptCalibration } from '$service/calibrate/points';
 import { jobOf, log, openApp, startJob, takePath, type App } from '$service/app';
-import { namesOf } from '$service/setup/change';
+import { namesOf } from '$service/setup/patch';
 import { addChannel } from '$service/setup/channels';
 import { addBoard, changeBoard } from '$service/boards';
 import { addPlan, choosePlan, editPlan, editRule } from '$service/setup/plan';

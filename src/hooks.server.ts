@@ -108,7 +108,7 @@ export const handle: Handle = async ({ event, resolve }) => {
   const known = access.knows(cookies.get('farrier'));
   event.locals.letIn = !access.needed || known || watching;
   if (!event.locals.letIn && !isEntrance(route, url.pathname)) {
-    if (route?.startsWith('/api/'))
+    if (route === '/api' || route?.startsWith('/api/'))
       return refused(
         { what: 'The access phrase is needed.', next: 'Open the start page and enter it.' },
         401,

@@ -1,6 +1,6 @@
 import { bridgeStrain, type BridgeArrangement } from '$core/sensors/bridge';
 import { leadDesensitisation, shuntChange } from '$core/sensors/shunt';
-import { convertUnit } from '$core/units/units';
+import { convertUnit } from '$core/quantities/quantities';
 import { field, type Sentence } from '$core/sentence/sentence';
 import { z } from 'zod';
 import type { BridgeFinding } from './calibration-record';

@@ -4,7 +4,7 @@ import { z } from 'zod';
 import { ScaleLaw } from './scale';
 
 /** Ways to prove a channel's reading. */
-export const METHODS = [
+const METHODS = [
   'by sheet',
   'by points',
   'by shunt',
@@ -71,7 +71,7 @@ export const UsedReference = z.object({
 export type UsedReference = z.infer<typeof UsedReference>;
 
 /** What a check of a bridge found. */
-export const FINDINGS = ['right', 'wrong value', 'wrong step', 'dead', 'pegged', 'moving'] as const;
+const FINDINGS = ['right', 'wrong value', 'wrong step', 'dead', 'pegged', 'moving'] as const;
 export type BridgeFinding = (typeof FINDINGS)[number];
 
 /** A calibration or check as it is kept for ever. */

@@ -1,6 +1,6 @@
 import { type Conversion } from '$core/conversion/conversion';
 import { FarrierError, badInput } from '$core/errors';
-import { convertUnit, quantityOf, readUnit, unitConversion, unitsOf } from '$core/units/units';
+import { convertUnit, quantityOf, readUnit, unitConversion, unitsOf } from '$core/quantities/quantities';
 import { z } from 'zod';
 import { Calibration } from './calibration-record';
 import { CHANNEL_KINDS, type ChannelKind, type Role } from './kinds/kinds';
@@ -9,7 +9,7 @@ import { Scale } from './scale';
 export { Calibration, CalibrationPoint } from './calibration-record';
 export type { Role } from './kinds/kinds';
 
-export const Settings = z.record(z.string(), z.unknown());
+const Settings = z.record(z.string(), z.unknown());
 export type Settings = z.infer<typeof Settings>;
 
 export const Channel = z.object({

@@ -1,8 +1,8 @@
 import { readingText } from '$core/readings';
 import { TEMPLATES } from '$core/teds/templates';
 import type { Teds } from '$core/teds/teds';
-import { spelled } from '$core/units/spellings';
-import { isUnit } from '$core/units/units';
+import { spelled } from '$core/quantities/spellings';
+import { isUnit } from '$core/quantities/quantities';
 import { NEW_SENSOR, type Sensor } from './sensor';
 
 const number = (v: unknown) => (typeof v === 'number' ? Number(v.toPrecision(6)) : null);

@@ -7,11 +7,11 @@ import {
   type FieldInfo,
   type SentenceField,
 } from '$core/sentence/sentence';
-import { convertUnit, readQuantity } from '$core/units/units';
+import { convertUnit, readQuantity } from '$core/quantities/quantities';
 import { CHANNEL_KINDS } from './kinds/kinds';
 import { channelKind, type Channel } from './channel';
 
-/** A column of the channel table. */
+/** A column of the grid of channels. */
 export interface Column {
   key: string;
   label: string;

@@ -80,8 +80,7 @@ export const EngineCommand = z.discriminatedUnion('do', [
 ]);
 export type EngineCommand = z.infer<typeof EngineCommand>;
 
-export const ACQUISITION_STATES = ['Watching', 'Armed', 'Recording'] as const;
-export type AcquisitionState = (typeof ACQUISITION_STATES)[number];
+export type AcquisitionState = 'Watching' | 'Armed' | 'Recording';
 
 /** State of a channel, small enough to send 20 times a second; the order is the one on the wire. */
 export const CHANNEL_STATES = [

@@ -11,7 +11,7 @@ export const FRAME_KINDS = {
   extremes: 9,
   board: 10,
 } as const;
-export const HEADER_BYTES = 16;
+const HEADER_BYTES = 16;
 const MAX_FRAME_BYTES = 64 * 1024 * 1024;
 
 /** What the feed carries: told first, and again when the set-up changes. */

@@ -30,12 +30,58 @@ export interface Overview {
   /** Units on the list, without the texts of their descriptions and without secrets. */
   units: KnownUnit[];
   scales: Scale[];
-  /** Columns of the channel table; null for the usual ones. */
+  /** Columns of the grid of channels; null for the usual ones. */
   columns: string[] | null;
   sensors: { count: number; due: number; serials: string[] };
   /** Channels whose proof has to be dealt with before a take. */
   unproven: number;
 }
+
+/** A resource of its own: what every page shows is fetched part by part. */
+export type Part = keyof Overview;
+/** Names each state of a part. */
+export type Versions = Partial<Record<Part, string>>;
+/** Parts as they are now; those that are known are left out. */
+export interface Parts {
+  parts: Partial<Overview>;
+  versions: Versions;
+}
+
+const SETUP = [
+  'channels',
+  'rules',
+  'plan',
+  'plans',
+  'boards',
+  'units',
+  'scales',
+  'unproven',
+  'hosts',
+] as const;
+const TAKES = ['takes', 'lastFacts', 'studies'] as const;
+const JOB = ['job', 'jobs', 'columns', 'sensors', ...SETUP, ...TAKES] as const;
+/** What a note in the logbook may have changed, by its kind. */
+export const CHANGED_BY: Record<string, readonly Part[]> = {
+  channel: SETUP,
+  plan: SETUP,
+  rule: SETUP,
+  unit: SETUP,
+  setup: JOB,
+  calibration: [...SETUP, ...TAKES],
+  sensor: ['sensors', 'channels', 'unproven'],
+  started: TAKES,
+  ended: TAKES,
+  take: TAKES,
+  report: TAKES,
+  study: ['studies'],
+  job: JOB,
+};
+/** What a page begins with: nothing before one is let in. */
+export interface Begun {
+  overview: Overview | null;
+  versions: Versions;
+}
+export const ALL_PARTS: readonly Part[] = JOB;
 
 /** One line of the logbook. */
 export interface LogEntry {

@@ -3,15 +3,7 @@ import type { Ink } from '$core/figures/paper';
 /** Traces in their order; they stay apart for colour-blind eyes, and repeat dashed. */
 export const TRACES = ['#7A2E4D', '#17706B', '#B8741A', '#3E5C94', '#55782C', '#B14C7A', '#8A5A3B'] as const;
 /** The same on dark paper. */
-export const NIGHT_TRACES = [
-  '#D98AAA',
-  '#5DB8B1',
-  '#DFA758',
-  '#8FA9DC',
-  '#9CC06C',
-  '#E391B9',
-  '#C79B7C',
-] as const;
+const NIGHT_TRACES = ['#D98AAA', '#5DB8B1', '#DFA758', '#8FA9DC', '#9CC06C', '#E391B9', '#C79B7C'] as const;
 
 export const traceColour = (index: number, night = false) =>
   (night ? NIGHT_TRACES : TRACES)[index % TRACES.length];

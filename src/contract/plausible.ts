@@ -3,7 +3,7 @@ import { likely } from './bridge-check';
 import { commonOf, type Channel } from './channel';
 
 /** Change of the reading for each raw unit, about the middle of what the kind reads. */
-export function slopeOf(channel: Channel): number {
+function slopeOf(channel: Channel): number {
   const step = 1e-3;
   return (valueOf(channel, step) - valueOf(channel, -step)) / (2 * step);
 }

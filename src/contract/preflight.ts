@@ -6,7 +6,11 @@ export interface PreflightCheck {
   why?: string;
   next: string;
   /** The way out: a page, or something that can be done at once. */
-  way?: { label: string; href?: string; act?: { method: 'POST'; path: string; body: unknown } };
+  way?: {
+    label: string;
+    href?: string;
+    act?: { key: 'POST /api/record' | 'POST /api/alarms'; body: unknown };
+  };
 }
 
 /** Whether it needs a reason to arm all the same. */

@@ -5,7 +5,7 @@ import { z } from 'zod';
 const WHILE = ['always', 'during a take'] as const;
 const CAUSES = ['when', 'once a take has run for', 'every'] as const;
 const OFTEN = ['every time', 'once', 'at most every'] as const;
-export const DEEDS = [
+const DEEDS = [
   'set',
   'move',
   'bring to rest',
@@ -151,7 +151,7 @@ export function ruleText(rule: Rule, names: Names): string {
   return `${cause[0].toUpperCase()}${cause.slice(1)}${condition}: ${deeds} (${sentenceText(ruleEndSentence, rule, names)}).`;
 }
 
-export const DRIVING: readonly string[] = ['set', 'move', 'bring to rest'];
+const DRIVING: readonly string[] = ['set', 'move', 'bring to rest'];
 const drives = (rule: Rule) =>
   new Set(rule.deeds.flatMap((d) => (DRIVING.includes(d.do) && d.output ? [d.output] : [])));
 

@@ -1,7 +1,7 @@
 import { nameText } from './name-text';
 import { polynomial, type Law } from '$core/conversion/conversion';
 import { badInput } from '$core/errors';
-import { isUnit } from '$core/units/units';
+import { isUnit } from '$core/quantities/quantities';
 import { z } from 'zod';
 
 const finite = z.number('Give a number.').min(-1e12).max(1e12);

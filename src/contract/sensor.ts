@@ -1,7 +1,7 @@
 import { nameText } from './name-text';
 import { field, type Sentence } from '$core/sentence/sentence';
-import { spelled } from '$core/units/spellings';
-import { isUnit } from '$core/units/units';
+import { spelled } from '$core/quantities/spellings';
+import { isUnit } from '$core/quantities/quantities';
 import { z } from 'zod';
 import { CHANNEL_KINDS } from './kinds/kinds';
 

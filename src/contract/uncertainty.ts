@@ -6,7 +6,7 @@ import {
   type Contribution,
   type UncertainInput,
 } from '$core/uncertainty/budget';
-import { unitConversion } from '$core/units/units';
+import { unitConversion } from '$core/quantities/quantities';
 import { commonOf, type Channel } from './channel';
 import type { Sensor } from './sensor';
 

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 
 /** What a terminal accepts; decides which kinds of channel it can be. */
-export const TERMINAL_KINDS = [
+const TERMINAL_KINDS = [
   'bridge',
   'thermocouple',
   'junction',
@@ -76,7 +76,7 @@ export const FAULTS = [
 export type Fault = (typeof FAULTS)[number];
 
 /** Things a unit can be asked for beside measuring. */
-export const ABILITIES = ['self-test', 'reset', 'chips', 'monitor', 'send', 'log'] as const;
+const ABILITIES = ['self-test', 'reset', 'chips', 'monitor', 'send', 'log'] as const;
 export type Ability = (typeof ABILITIES)[number];
 
 export const UnitDescription = z.object({
@@ -99,8 +99,7 @@ export const UnitDescription = z.object({
 export type UnitDescription = z.infer<typeof UnitDescription>;
 
 /** What a driver says of one input at one moment. */
-export const TROUBLES = ['none', 'open', 'over range', 'lost', 'short', 'silent'] as const;
-export type Trouble = (typeof TROUBLES)[number];
+export type Trouble = 'none' | 'open' | 'over range' | 'lost' | 'short' | 'silent';
 
 /** What can be done to a terminal while trying a unit out. */
 export const TryOut = z.discriminatedUnion('set', [

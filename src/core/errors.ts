@@ -1,14 +1,6 @@
 /** What kind of fault it is, for programs; people read the four sentences. */
-export const ERROR_CODES = [
-  'bad_input',
-  'not_found',
-  'conflict',
-  'damaged',
-  'unavailable',
-  'not_allowed',
-  'cancelled',
-] as const;
-export type ErrorCode = (typeof ERROR_CODES)[number];
+export type ErrorCode =
+  'bad_input' | 'not_found' | 'conflict' | 'damaged' | 'unavailable' | 'not_allowed' | 'cancelled';
 
 /** The four things a person needs to know about a fault. */
 export interface ErrorText {
@@ -37,7 +29,7 @@ export class FarrierError extends Error {
 }
 
 /** A value as it is shown inside an error sentence. */
-export function show(value: unknown): string {
+function show(value: unknown): string {
   if (typeof value === 'string') return `“${value.length > 60 ? value.slice(0, 57) + '…' : value}”`;
   if (typeof value === 'number' || typeof value === 'bigint') return String(value);
   return value === null || value === undefined

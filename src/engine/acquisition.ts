@@ -1,18 +1,11 @@
 import { asFarrierError, conflict, notFound } from '$core/errors';
 import { hz, sampleTimeNs } from '$core/time/rate';
-import {
-  type EngineSetup,
-  type EngineStatus,
-  type LiveFrame,
-  type NumberedRule,
-  type Reading,
-} from '$contract/engine';
+import { type EngineSetup, type EngineStatus, type NumberedRule, type Reading } from '$contract/engine';
 import { commonOf, roleOf, type Channel } from '$contract/channel';
-import type { Wave } from '$contract/live';
-import type { TakeHead } from '$contract/take';
 import { carryOut, type DeedWorld } from './deeds';
 import type { Arming } from './recorder';
 import { RuleWatch, type RuleCall } from './rules';
+import type { AcquisitionEvents } from './events';
 import { LiveFrames, readingsAt, wavesOf } from './live-frames';
 import { OnDemand } from './on-demand';
 import { Outputs, restText, type RestReport } from './outputs';
@@ -21,20 +14,6 @@ import { takeOver } from './take-over';
 import { TakeKeeper, type KeeperWorld } from './take-keeper';
 import { UnitClock } from './unit-clock';
 import { loseSlot, resumeSlot, type UnitSlot } from './slots';
-
-/** Where the pipeline's results go. */
-export interface AcquisitionEvents {
-  frame(frame: LiveFrame): void;
-  waves(waves: Wave[]): void;
-  note(kind: string, says: string, takeId: string | null, atNs: bigint, by: string): void;
-  /** A file was begun or closed; the hash once it is sealed. */
-  take(head: TakeHead, hash: string | null): void;
-  /** A rule calls an address. */
-  call(address: string, body: unknown): void;
-  /** Channels whose readings mean something else from now on, or are acquired anew. */
-  anew?(channelIds: string[]): void;
-  changed(): void;
-}
 
 const RETRY_NS = 500_000_000n;
 /** A pipeline that has stood still this long has not looked after its outputs. */

@@ -11,7 +11,7 @@ import { Detector } from '$core/condition/detector';
 import { conflict } from '$core/errors';
 import { SlidingSlope } from '$core/signal/sliding';
 import { hz, sampleTimeNs } from '$core/time/rate';
-import { quantityOf, unitConversion } from '$core/units/units';
+import { quantityOf, unitConversion } from '$core/quantities/quantities';
 import type { Signal } from './signals';
 
 /** An instant at which a condition begins or ceases to hold. */

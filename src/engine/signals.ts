@@ -10,7 +10,7 @@ import { compileExpression, type RunExpression } from '$core/expression/expressi
 import { LimitWatch } from '$core/signal/limit-watch';
 import { hz, type Rate } from '$core/time/rate';
 import { channelKind, commonOf, conversionOf, measuringPart, roleOf, type Channel } from '$contract/channel';
-import { convertUnit, quantityOf } from '$core/units/units';
+import { convertUnit, quantityOf } from '$core/quantities/quantities';
 import { thermocoupleEmf } from '$core/sensors/thermocouple';
 import type { Trouble } from '$contract/unit';
 import type { Ring } from './ring';

@@ -4,7 +4,7 @@ import { asFarrierError, conflict } from '$core/errors';
 import type { EngineStatus } from '$contract/engine';
 import { takeName } from '$contract/plan';
 import type { TakeHead, UnitTiming } from '$contract/take';
-import type { AcquisitionEvents } from './acquisition';
+import type { AcquisitionEvents } from './events';
 import { isDiskFull, releaseReserve } from '$store/reserve';
 import { Recorder, chosenSignals, type Arming } from './recorder';
 import { ShuntRun, shuntedSignals } from './shunt-run';

@@ -75,4 +75,4 @@ export class ThinnedLog {
 
 const LOG = ':log';
 /** Id of a channel's log in a take. */
-export const logId = (channelId: string) => `${channelId}${LOG}`;
+const logId = (channelId: string) => `${channelId}${LOG}`;

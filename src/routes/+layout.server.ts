@@ -1,9 +1,11 @@
-import { overview } from '$service/overview';
+import { ALL_PARTS, type Begun, type Overview } from '$contract/overview';
+import { overviewParts } from '$service/overview';
 import type { LayoutServerLoad } from './$types';
 
-export const load: LayoutServerLoad = ({ locals, url, depends }) => {
-  depends('farrier:setup');
+/** What a page begins with; from then on it is told what changes, part by part. */
+export const load: LayoutServerLoad = ({ locals, url, untrack }): Begun => {
   // Whoever comes here may not have been let in, and pages of errors come here, too.
-  if (!locals.letIn || url.pathname === '/enter') return { overview: null };
-  return { overview: overview(locals.app) };
+  if (!locals.letIn || untrack(() => url.pathname) === '/enter') return { overview: null, versions: {} };
+  const { parts, versions } = overviewParts(locals.app, ALL_PARTS);
+  return { overview: parts as Overview, versions };
 };

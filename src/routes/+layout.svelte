@@ -2,7 +2,7 @@
   import '@fontsource-variable/commissioner';
   import '@fontsource-variable/jetbrains-mono';
   import '../app.css';
-  import { goto, invalidateAll } from '$app/navigation';
+  import { goto, invalidate } from '$app/navigation';
   import { resolve } from '$app/paths';
   import { navigating, page } from '$app/state';
   import { onMount, untrack } from 'svelte';
@@ -10,6 +10,9 @@
   import { LiveFeed } from '$ui/live/feed.svelte';
   import { oneAtATime } from '$ui/shell/one-at-a-time';
   import { provideShell } from '$ui/shell/shell.svelte';
+  import type { BodyIn } from '$contract/api';
+  import { ALL_PARTS, CHANGED_BY, type Part } from '$contract/overview';
+  import { Resources } from '$ui/shell/resources.svelte';
   import { call, faultText, type FaultText } from '$ui/api';
   import { takeTag } from '$ui/take/labels';
   import { provideChoices } from '$ui/sentence/choices';
@@ -35,7 +38,11 @@
   let plusMinus = $state(false);
   let uncertainties = $state.raw<Record<string, number>>({});
 
-  const overview = $derived(data.overview);
+  const resources = new Resources(
+    () => data,
+    (parts, known) => call('GET /api/overview', { query: { parts, known } }),
+  );
+  const overview = $derived(resources.overview);
   const channels = $derived(overview?.channels ?? []);
   // A page that cannot be fetched is thrown away by the router, and its readings with it: while nobody answers, it stays as it is.
   const answers = () =>
@@ -45,37 +52,29 @@
     );
   // One that overtakes another would make it end before what it fetches is there; one that begins while a page is being opened would throw
   // the opening away. Whoever waited for one and goes elsewhere then has a moment to begin.
-  const refresh = oneAtATime(async () => {
+  const refreshPage = oneAtATime(async () => {
     do await new Promise((resolve) => setTimeout(resolve, 20));
     while (navigating.to);
-    if (await answers()) await invalidateAll();
+    if (await answers()) await invalidate('farrier:page');
   });
+  /** What cannot be fetched now is fetched once somebody answers again. */
+  const fetchParts = (parts: readonly Part[]) => resources.fetch(parts).catch(() => undefined);
+  const refresh = async () => void (await Promise.all([fetchParts(ALL_PARTS), refreshPage()]));
 
   let refreshing: ReturnType<typeof setTimeout> | undefined;
-  // What changes the set-up or the lists is fetched once, however many notes come at a time.
-  const refreshSoon = () => {
+  // What belongs to this page alone is fetched once, however many notes come at a time.
+  const refreshPageSoon = () => {
     clearTimeout(refreshing);
-    refreshing = setTimeout(() => void refresh(), 150);
+    refreshing = setTimeout(() => void refreshPage(), 150);
   };
-  const LISTED = new Set([
-    'channel',
-    'plan',
-    'rule',
-    'started',
-    'ended',
-    'study',
-    'unit',
-    'job',
-    'report',
-    'setup',
-    'take',
-    'sensor',
-    'calibration',
-  ]);
+  function changed(parts: readonly Part[]) {
+    void fetchParts(parts);
+    refreshPageSoon();
+  }
   const feed = new LiveFeed(
-    refreshSoon,
-    (note) => LISTED.has(note.kind) && refreshSoon(),
-    (boardId) => page.url.pathname.endsWith(boardId) && refreshSoon(),
+    () => changed(ALL_PARTS),
+    (note) => note.kind in CHANGED_BY && changed(CHANGED_BY[note.kind]),
+    (boardId) => page.url.pathname.endsWith(boardId) && changed(['boards']),
   );
 
   provideShell({
@@ -83,6 +82,9 @@
     say: (said) => (fault = said),
     arm,
     refresh,
+    get overview() {
+      return overview!;
+    },
     get night() {
       return night;
     },
@@ -101,10 +103,9 @@
     const ids = channels.map((c) => c.id).join();
     const look = async () => {
       if (document.hidden) return;
-      uncertainties = await call<Record<string, number>>(
-        'GET',
-        `/api/calibrate/uncertainty?channels=${ids}`,
-      ).catch(() => ({}));
+      uncertainties = await call('GET /api/calibrate/uncertainty', { query: { channels: ids } }).catch(
+        () => ({}),
+      );
     };
     void look();
     const timer = setInterval(() => void look(), UNCERTAINTY_MS);
@@ -122,16 +123,16 @@
   }
   async function armWith(facts: Record<string, string>, reason: string) {
     try {
-      await call('POST', '/api/record', { do: 'arm', facts, reason });
+      await call('POST /api/record', { body: { do: 'arm', facts, reason } });
       armOpen = false;
       if (!page.url.pathname.startsWith('/record')) void goto(resolve('/record'));
     } catch (error) {
       armFault = faultText(error);
     }
   }
-  async function record(body: Record<string, unknown>) {
+  async function record(body: BodyIn<'POST /api/record'>) {
     try {
-      await call('POST', '/api/record', body);
+      await call('POST /api/record', { body });
       fault = null;
     } catch (error) {
       fault = faultText(error);
@@ -139,7 +140,7 @@
   }
   async function undo(again: boolean) {
     try {
-      await call('POST', `/api/undo${again ? '?again' : ''}`);
+      await call('POST /api/undo', { query: { again } });
       await refresh();
     } catch (error) {
       fault = faultText(error);
@@ -187,7 +188,7 @@
       s: key(() => state() === 'Armed' && void record({ do: 'start' })),
       e: key(() => state() === 'Recording' && void record({ do: 'end' })),
       r: key(() => void record({ do: 'rest' })),
-      q: key(() => void call('POST', '/api/alarms', { do: 'hush' }).catch(() => undefined)),
+      q: key(() => void call('POST /api/alarms', { body: { do: 'hush' } }).catch(() => undefined)),
       u: key(() => (plusMinus = !plusMinus)),
     });
     return () => {

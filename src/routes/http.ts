@@ -99,17 +99,6 @@ function depthOf(text: string): number {
   return most;
 }
 
-/** A whole-number list such as “3,5”; empty text is an empty list. @throws `bad_input` */
-export function numberList(text: string | null): number[] {
-  if (!text) return [];
-  return text.split(',').map((part) => {
-    const value = Number(part);
-    if (!Number.isInteger(value) || value < 0)
-      throw badInput('list', part, 'Give whole numbers, separated by commas.');
-    return value;
-  });
-}
-
 /** A file to be saved, named safely for every system. */
 export function fileResponse(body: BodyInit, name: string, mediaType: string): Response {
   const plain = name.replace(/[^\w.-]+/g, '-');
@@ -145,17 +134,4 @@ export async function readForm(request: Request): Promise<FormData> {
   } catch {
     throw badInput('request', 'no form', 'Send it as a form (multipart/form-data).');
   }
-}
-
-/** Options of a query, as JSON. @throws `bad_input` */
-export function optionsOf(text: string | null): Record<string, unknown> {
-  if (!text) return {};
-  try {
-    const options = JSON.parse(text.slice(0, 10_000)) as unknown;
-    if (options && typeof options === 'object' && !Array.isArray(options))
-      return options as Record<string, unknown>;
-  } catch {
-    // said below
-  }
-  throw badInput('options', text.slice(0, 80), 'Give them as a JSON object.');
 }

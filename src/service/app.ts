@@ -1,8 +1,13 @@
 import { randomUUID } from 'node:crypto';
 import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
+import { LRUCache } from 'lru-cache';
+import type { ToneReading } from '$contract/api/calibrate';
+import type { Calibration } from '$contract/calibration-record';
+import type { Comparison } from '$contract/comparison';
 import { EMPTY_PLAN } from '$contract/plan';
 import type { EngineCommand } from '$contract/engine';
+import type { Viewer } from '$contract/people';
 import type { SealState } from '$contract/take';
 import { openDatabase, type Db } from '$store/database';
 import { currentJob, insertJob, jobPlan, listChannels, putPlan, putTake, type Job } from '$store/entities';
@@ -23,7 +28,7 @@ import { TakeLeases } from './take-leases';
 export interface EnginePort {
   command(command: EngineCommand): Promise<unknown>;
 }
-export const NO_ENGINE: EnginePort = { command: () => Promise.resolve() };
+const NO_ENGINE: EnginePort = { command: () => Promise.resolve() };
 
 /** Everything a service needs. */
 export interface App {
@@ -42,6 +47,11 @@ export interface App {
   /** Studies that run. */
   studies: Map<string, { progress: number; stop: AbortController }>;
   results: ResultStore;
+  /** What was measured and can be accepted as it was shown: the last tone of each channel, the last comparisons. */
+  proving: {
+    tones: Map<string, { tone: ToneReading; hz: number }>;
+    comparisons: LRUCache<string, { found: Comparison; accepted: Calibration | null }>;
+  };
 }
 
 /** Opens the data folder: database with migrations applied, takes found, those left open by a crash closed. */
@@ -76,6 +86,7 @@ export function openApp(folder: string, firstJob = { name: 'First job', place: '
     workers: new Workers(),
     studies: new Map(),
     results,
+    proving: { tones: new Map(), comparisons: new LRUCache({ max: 50 }) },
   };
   live.setAlarms(alarms.current);
   holdReserve(folder);
@@ -108,6 +119,12 @@ export function openApp(folder: string, firstJob = { name: 'First job', place: '
     );
   }
   return app;
+}
+
+/** A browser goes by another name from now on, on all its open pages. */
+export function renameViewer({ live, controls }: App, viewer: Viewer): void {
+  live.rename(viewer);
+  controls.rename(viewer);
 }
 
 /** Lets go of all files and threads. */

@@ -9,7 +9,7 @@ import { CHUNK } from '$core/studies/study';
 import type { TakeHead } from '$contract/take';
 import { TakeWriter, type TakeGroupSetup } from '$store/take/writer';
 import { check } from './check';
-import type { Watched } from './work';
+import type { Watched } from './watched';
 
 export interface BringInTask {
   name: string;

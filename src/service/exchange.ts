@@ -23,7 +23,7 @@ export const formats = () =>
   }));
 
 /** A take as formats see it. @param signals those to take along; none named means all channels */
-export function recordingOf(reader: TakeReader, signals: number[]): Recording {
+function recordingOf(reader: TakeReader, signals: number[]): Recording {
   const chosen = signals.length ? signals : reader.signals.filter((s) => s.channelId).map((s) => s.id);
   return {
     name: reader.head.name,

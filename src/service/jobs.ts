@@ -1,5 +1,5 @@
 import { conflict } from '$core/errors';
-import { listJobs, makeJobCurrent, type Job } from '$store/entities';
+import { makeJobCurrent, type Job } from '$store/entities';
 import { jobOf, log, startJob, type App } from './app';
 import { pushSetup } from './setup/change';
 
@@ -26,5 +26,3 @@ export async function goOnWith(app: App, id: string, by: string): Promise<void> 
   app.alarms.otherJob();
   await pushSetup(app);
 }
-
-export const jobsOf = (app: App) => listJobs(app.db);

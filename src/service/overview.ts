@@ -1,6 +1,7 @@
+import { createHash } from 'node:crypto';
 import { badInput } from '$core/errors';
 import { columnOf } from '$contract/columns';
-import type { Overview } from '$contract/overview';
+import { ALL_PARTS, type Overview, type Part, type Parts, type Versions } from '$contract/overview';
 import {
   getLayout,
   listSensors,
@@ -16,7 +17,7 @@ import {
 } from '$store/entities';
 import { jobOf, type App } from './app';
 import { boardsOf } from './boards';
-import { calibrationsDue } from './calibrate/overview';
+import { dueOfPlan } from './calibrate/overview';
 import { lastFacts } from './record';
 import { listHosts } from './hosts';
 import { isDue } from './sensors';
@@ -24,39 +25,58 @@ import { viewStudies } from './study/studies';
 import { takeFacts } from './takes';
 import { shownUnit } from './units';
 
-export function overview(app: App): Overview {
-  const job = jobOf(app);
-  const channels = listChannels(app.db, job.id);
-  const plan = jobPlan(app.db, job.id)!;
-  const studies = viewStudies(app);
-  const sensors = listSensors(app.db);
-  return {
-    job,
-    jobs: listJobs(app.db),
-    channels,
-    plan,
-    plans: listPlans(app.db, job.id),
-    boards: boardsOf(app).map(({ id, name }) => ({ id, name })),
-    hosts: listHosts(app),
-    rules: listRules(app.db, job.id),
-    takes: listTakes(app.db, job.id),
-    studies: {
+/** How each part is read; no part reads another. */
+const READ: { [P in Part]: (app: App) => Overview[P] } = {
+  job: (app) => jobOf(app),
+  jobs: (app) => listJobs(app.db),
+  channels: (app) => listChannels(app.db, jobOf(app).id),
+  plan: (app) => jobPlan(app.db, jobOf(app).id)!,
+  plans: (app) => listPlans(app.db, jobOf(app).id),
+  boards: (app) => boardsOf(app).map(({ id, name }) => ({ id, name })),
+  hosts: (app) => listHosts(app),
+  rules: (app) => listRules(app.db, jobOf(app).id),
+  takes: (app) => listTakes(app.db, jobOf(app).id),
+  studies: (app) => {
+    const studies = viewStudies(app);
+    return {
       count: studies.length,
       outOfDate: studies.filter((s) => s.outOfDate).length,
       running: studies.filter((s) => s.state === 'running').length,
-    },
-    lastFacts: safely(() => lastFacts(app, takeFacts(app))),
-    units: listUnits(app.db).map(shownUnit),
-    scales: listScales(app.db, job.id),
-    columns: getLayout(app.db, job.id, 'channels') as string[] | null,
-    unproven: calibrationsDue(app, plan.plan, channels).length,
-    sensors: {
+    };
+  },
+  lastFacts: (app) => safely(() => lastFacts(app, takeFacts(app))),
+  units: (app) => listUnits(app.db).map(shownUnit),
+  scales: (app) => listScales(app.db, jobOf(app).id),
+  columns: (app) => getLayout(app.db, jobOf(app).id, 'channels') as string[] | null,
+  unproven: (app) => dueOfPlan(app).length,
+  sensors: (app) => {
+    const sensors = listSensors(app.db);
+    return {
       count: sensors.length,
       due: sensors.filter(isDue).length,
       serials: sensors.map((s) => s.serial),
-    },
-  };
+    };
+  },
+};
+
+/** Some parts of what every page shows. @param known versions that the page has: parts that are still those are left out */
+export function overviewParts(app: App, wanted: readonly Part[], known: Versions = {}): Parts {
+  const parts: Partial<Record<Part, unknown>> = {};
+  const versions: Versions = {};
+  for (const part of wanted) {
+    const value = READ[part](app);
+    const version = createHash('sha1')
+      .update(JSON.stringify(value) ?? '')
+      .digest('base64url');
+    if (version === known[part]) continue;
+    parts[part] = value;
+    versions[part] = version;
+  }
+  return { parts: parts as Partial<Overview>, versions };
 }
+
+/** All of what every page shows. */
+export const overview = (app: App): Overview => overviewParts(app, ALL_PARTS).parts as Overview;
 
 /** The facts of the last take are only an offer: a take that cannot be read must not keep the pages from opening. */
 function safely(read: () => Record<string, string>): Record<string, string> {
@@ -67,7 +87,7 @@ function safely(read: () => Record<string, string>): Record<string, string> {
   }
 }
 
-/** Chooses the columns of the channel table. @throws `bad_input` for a column that there is not */
+/** Chooses the columns of the grid of channels. @throws `bad_input` for a column that there is not */
 export function setColumns(app: App, columns: string[]): void {
   for (const key of columns)
     if (!columnOf(key)) throw badInput('column', key, 'Choose columns from the list.');

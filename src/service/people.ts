@@ -2,7 +2,6 @@ import { randomBytes } from 'node:crypto';
 import { FarrierError, badInput } from '$core/errors';
 import { nameText } from '$contract/name-text';
 import type { People, Viewer } from '$contract/people';
-import type { App } from './app';
 
 /** One whose last page was closed this long ago has gone: a page that is opened anew has not. */
 const GONE_MS = 30_000;
@@ -122,12 +121,6 @@ export class Controls {
     return token;
   }
   isLink = (token: string | undefined) => token !== undefined && this.links.has(token);
-}
-
-/** A browser goes by another name from now on, on all its open pages. */
-export function renameViewer({ live, controls }: App, viewer: Viewer): void {
-  live.rename(viewer);
-  controls.rename(viewer);
 }
 
 /** What a browser goes by until somebody gives a name. */

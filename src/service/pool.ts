@@ -1,7 +1,8 @@
 import { fileURLToPath } from 'node:url';
 import workerpool from 'workerpool';
 import { cancelled } from '$core/errors';
-import { WORK, type Watched } from './work';
+import type { Watched } from './watched';
+import { WORK } from './work';
 
 type Work = typeof WORK;
 interface Watch {

@@ -12,7 +12,8 @@ import { ruleChannels, ruleConflicts, ruleText } from '$contract/rule';
 import { getLayout, listRules, listTakes, putLayout } from '$store/entities';
 import { jobOf, type App } from './app';
 import { calibrationsDue } from './calibrate/overview';
-import { channelsOf, history, namesOf } from './setup/change';
+import { channelsOf, history } from './setup/change';
+import { namesOf } from './setup/patch';
 
 const BYTES_A_SAMPLE = 4.54;
 const LEAST_FREE = 300e6;
@@ -270,7 +271,7 @@ function outputs(app: App, channels: Channel[]): PreflightCheck[] {
         where: c.name,
         what: `is not at rest: ${at} instead of ${rest}${unit === 'yes/no' ? '' : ` ${unit}`}`,
         next: 'Bring it to rest, or leave it so.',
-        way: { label: 'All to rest', act: { method: 'POST', path: '/api/record', body: { do: 'rest' } } },
+        way: { label: 'All to rest', act: { key: 'POST /api/record', body: { do: 'rest' } } },
       },
     ];
   });
@@ -366,7 +367,7 @@ const alarms = (app: App): PreflightCheck[] =>
       next: 'Acknowledge it, or see to it.',
       way: {
         label: 'Acknowledge',
-        act: { method: 'POST', path: '/api/alarms', body: { do: 'take', id: a.id } },
+        act: { key: 'POST /api/alarms', body: { do: 'take', id: a.id } },
       },
     }));
 

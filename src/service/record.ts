@@ -10,7 +10,8 @@ import type { TakeHead } from '$contract/take';
 import { jobPlan, listTakes, nextTakeNumber } from '$store/entities';
 import { jobOf, takePath, type App } from './app';
 import { keepNoise, preflight } from './preflight';
-import { channelsOf, namesOf } from './setup/change';
+import { channelsOf } from './setup/change';
+import { namesOf } from './setup/patch';
 import { planOf } from './setup/plan';
 
 /** The list to look through before the plan that is armed next. */

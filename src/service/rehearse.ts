@@ -5,7 +5,8 @@ import type { Rehearsal } from '$contract/rehearsal';
 import { ruleText } from '$contract/rule';
 import { getTake, listRules } from '$store/entities';
 import { jobOf, takePath, type App } from './app';
-import { channelsOf, namesOf } from './setup/change';
+import { channelsOf } from './setup/change';
+import { namesOf } from './setup/patch';
 import { planOf } from './setup/plan';
 
 /** Lets a plan and the job's rules run over a recorded take, faster than real time, and tells what would have happened.

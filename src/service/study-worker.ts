@@ -1,6 +1,7 @@
 import { isMainThread } from 'node:worker_threads';
 import workerpool from 'workerpool';
-import { WORK, type Watched } from './work';
+import type { Watched } from './watched';
+import { WORK } from './work';
 
 /** Where this module lives: the file that worker threads load. Importing it on the main thread does nothing else. */
 export const entry = import.meta.url;

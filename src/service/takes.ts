@@ -5,7 +5,7 @@ import { firstFrom, lastUpTo, rateHz, sampleS } from '$core/samples/sampled';
 import { NO_NAMES, sentenceText } from '$core/sentence/sentence';
 import { channelKind, commonOf, roleOf, type Channel } from '$contract/channel';
 import type { ProofRow, SealState, TakeSignal, TakeView } from '$contract/take';
-import { FarrierError, badInput, conflict, notFound } from '$core/errors';
+import { FarrierError, badInput, conflict } from '$core/errors';
 import { nameText } from '$contract/name-text';
 import { TRACES } from '$contract/palette';
 import { getTake, nameTake, listSensors, listTakes, type TakeRow } from '$store/entities';
@@ -254,11 +254,4 @@ export function uncertaintiesAt(
     return signal === undefined ? NaN : (valuesAt(app, id, [signal], atS, meaning)[0] ?? NaN);
   };
   return signals.map((signal) => of.at(reader.signal(signal).name, valueOf)?.expanded ?? null);
-}
-
-/** @throws `not_found` */
-export function takeSignal(app: App, id: string, channelId: string): StoredSignal {
-  const found = openTake(app, id).signals.find((s) => s.channelId === channelId);
-  if (!found) throw notFound('channel in this take', channelId);
-  return found;
 }

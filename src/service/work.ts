@@ -5,15 +5,9 @@ import { readDbc } from '$core/can/dbc';
 import { readLdf } from '$core/lin/ldf';
 import { rehearse, type RehearsalTask } from '$engine/rehearsal';
 import { TakeReader } from '$store/take/reader';
-import type { CancelSignal, Progress } from '$core/studies/study';
 import { bringIn } from './bring-in';
 import { runStudy } from './study/run';
-
-/** What work tells, and hears, while it goes on. */
-export interface Watched {
-  progress: Progress;
-  signal: CancelSignal;
-}
+import type { Watched } from './watched';
 
 export type Outcome<T> = { result: T } | { fault: ErrorText };
 

@@ -7,7 +7,7 @@ import type { Db } from './database';
 const KEPT = 7;
 const DAY_MS = 24 * 3600 * 1000;
 
-export const backupFolder = (folder: string) => join(folder, 'backup');
+const backupFolder = (folder: string) => join(folder, 'backup');
 /** Copies of the job database, newest first. */
 export const backupsIn = (folder: string): string[] => {
   try {

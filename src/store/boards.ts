@@ -4,8 +4,13 @@ import { eq, sql } from 'drizzle-orm';
 import type { Db } from './database';
 import * as t from './tables';
 
-const read = (row: typeof t.boards.$inferSelect): Board =>
-  Board.parse({ ...(row.body as object), id: row.id, name: row.name });
+const read = (row: typeof t.boards.$inferSelect): Board => {
+  const { views = [], ...body } = row.body as { views?: Record<string, unknown>[] };
+  return Board.parse({ ...body, id: row.id, name: row.name, views: views.map(asWritten) });
+};
+/** Earlier versions gave every view a level of 0; only bursts had one. */
+const asWritten = (view: Record<string, unknown>) =>
+  view.own === undefined && view.kind !== 'burst' ? { ...view, level: null } : view;
 
 export const listBoards = (db: Db, jobId: string): Board[] =>
   db

@@ -1,4 +1,5 @@
 import { conflict, notFound } from '$core/errors';
+import { LRUCache } from 'lru-cache';
 import { Calibration, readChannel, type Channel } from '$contract/channel';
 import { KnownUnit } from '$contract/engine';
 import { Scale } from '$contract/scale';
@@ -6,7 +7,7 @@ import { Sensor } from '$contract/sensor';
 import { Plan } from '$contract/plan';
 import { Rule } from '$contract/rule';
 import type { TakeHead } from '$contract/take';
-import { and, asc, desc, eq, gt, max, sql } from 'drizzle-orm';
+import { and, asc, desc, eq, max, sql } from 'drizzle-orm';
 import type { Db } from './database';
 import * as t from './tables';
 
@@ -127,15 +128,30 @@ export const putLayout = (db: Db, jobId: string, page: string, body: unknown): v
 
 // Channels
 
-/** The job's channels in their order; a row that breaks the model fails here, at its source. */
-export const listChannels = (db: Db, jobId: string): Channel[] =>
-  db
-    .select()
-    .from(t.channels)
-    .where(eq(t.channels.jobId, jobId))
-    .orderBy(asc(t.channels.position))
-    .all()
-    .map((row) => readChannel(row.body));
+/** Channels by the text of their row: reading hundreds through the model costs more than all else of an edit, and few rows change by it. */
+const readTexts = new LRUCache<string, Channel>({ max: 20_000 });
+
+function frozen<T>(value: T): T {
+  if (value && typeof value === 'object' && !Object.isFrozen(value)) {
+    Object.freeze(value);
+    Object.values(value).forEach(frozen);
+  }
+  return value;
+}
+
+/** The job's channels in their order, shared and frozen; a row that breaks the model fails here, at its source. */
+export function listChannels(db: Db, jobId: string): Channel[] {
+  const rows = db.$client
+    .prepare<[string], { body: string }>('SELECT body FROM channels WHERE job_id = ? ORDER BY position')
+    .all(jobId);
+  return rows.map(({ body }) => {
+    const known = readTexts.get(body);
+    if (known) return known;
+    const channel = frozen(readChannel(JSON.parse(body)));
+    readTexts.set(body, channel);
+    return channel;
+  });
+}
 
 /** @throws `not_found` */
 export function getChannel(db: Db, id: string): Channel {
@@ -363,55 +379,3 @@ export const putStudy = (db: Db, row: StudyRow): void =>
   void db.insert(t.studies).values(row).onConflictDoUpdate({ target: t.studies.id, set: row }).run();
 export const deleteStudy = (db: Db, id: string): void =>
   void db.delete(t.studies).where(eq(t.studies.id, id)).run();
-
-// Revisions
-
-export type RevisionKind = (typeof t.revisions.$inferSelect)['kind'];
-export type Revision = typeof t.revisions.$inferSelect;
-
-/** Keeps a change. What was undone when it was made cannot be made again after it, not even once this one is undone, too. */
-export function insertRevision(db: Db, revision: Omit<typeof t.revisions.$inferInsert, 'id'>): void {
-  db.transaction((tx) => {
-    tx.update(t.revisions)
-      .set({ gone: true })
-      .where(and(eq(t.revisions.jobId, revision.jobId), eq(t.revisions.undone, true)))
-      .run();
-    tx.insert(t.revisions).values(revision).run();
-  });
-}
-
-/** Changes of a job that stand, newest first. @param since only after this time */
-export const listRevisions = (db: Db, jobId: string, limit: number, since = 0): Revision[] =>
-  db
-    .select()
-    .from(t.revisions)
-    .where(and(eq(t.revisions.jobId, jobId), eq(t.revisions.undone, false), gt(t.revisions.at, since)))
-    .orderBy(desc(t.revisions.id))
-    .limit(limit)
-    .all();
-
-/** The change that undo takes back. */
-export const lastDone = (db: Db, jobId: string): Revision | undefined =>
-  db
-    .select()
-    .from(t.revisions)
-    .where(and(eq(t.revisions.jobId, jobId), eq(t.revisions.undone, false)))
-    .orderBy(desc(t.revisions.id))
-    .get();
-
-/** The change that redo makes again: the first one undone after the last that stands. */
-export function firstUndone(db: Db, jobId: string): Revision | undefined {
-  const after = lastDone(db, jobId)?.id ?? 0;
-  return db
-    .select()
-    .from(t.revisions)
-    .where(and(eq(t.revisions.jobId, jobId), eq(t.revisions.undone, true), eq(t.revisions.gone, false)))
-    .orderBy(asc(t.revisions.id))
-    .all()
-    .find((r) => r.id > after);
-}
-/** Changes of studies, of all jobs. */
-export const studyRevisions = (db: Db): Revision[] =>
-  db.select().from(t.revisions).where(eq(t.revisions.kind, 'study')).all();
-export const markUndone = (db: Db, id: number, undone: boolean): void =>
-  void db.update(t.revisions).set({ undone }).where(eq(t.revisions.id, id)).run();

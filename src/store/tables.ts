@@ -50,7 +50,7 @@ export const documents = sqliteTable(
   (t) => [index('document_of_sensor').on(t.sensorSerial)],
 );
 
-/** How a page of a job is laid out, such as the columns of its channel table. */
+/** How a page of a job is laid out, such as the columns of its grid of channels. */
 export const layouts = sqliteTable(
   'layouts',
   {

@@ -1,3 +1,5 @@
+import { addressOf, type AnswerOf, type Ask, type Key } from '$contract/api';
+
 /** What the server says of a fault, in its four sentences. */
 export interface FaultText {
   what: string;
@@ -23,47 +25,47 @@ export function faultText(thrown: unknown): FaultText {
   return { what: thrown instanceof Error ? thrown.message : String(thrown) };
 }
 
-/** Calls the server. @throws Fault with its sentences */
-export async function call<T = unknown>(
-  method: 'GET' | 'POST' | 'PATCH' | 'DELETE',
-  path: string,
-  body?: unknown,
-  /** Sent to its end even when the page is left. */
-  keepalive = false,
-): Promise<T> {
-  const response = await fetch(path, {
-    method,
-    keepalive,
-    headers: body === undefined ? {} : { 'content-type': 'application/json' },
-    body: body === undefined ? undefined : JSON.stringify(body),
-  });
-  const text = await response.text();
-  let value: unknown = null;
-  try {
-    value = text ? JSON.parse(text) : null;
-  } catch {
-    // an answer that is no JSON is told by its status below
-  }
-  if (!response.ok)
-    throw new Fault(
-      (value as { error?: FaultText } | null)?.error ?? {
-        what: `The server answered ${response.status}.`,
-        next: 'Try again.',
-      },
-      response.status,
-    );
-  return value as T;
+/** What may be sent along, whatever the endpoint. */
+interface Sent {
+  params?: Record<string, string>;
+  query?: Record<string, unknown>;
+  body?: unknown;
+  file?: File;
+  form?: FormData;
+}
+/** Sent to its end even when the page is left. */
+interface How {
+  keepalive?: boolean;
+  signal?: AbortSignal;
 }
 
-/** Sends a file as it is. @throws Fault with the server's sentences */
-export async function upload<T = unknown>(path: string, file: File): Promise<T> {
-  const response = await fetch(path, {
-    method: 'POST',
-    headers: { 'content-type': 'application/octet-stream', 'x-file-name': encodeURIComponent(file.name) },
-    body: file,
+/** Sends a request to an endpoint of the list. @throws Fault with the server's sentences */
+export async function send(key: Key, sent: Sent = {}, how: How = {}): Promise<Response> {
+  const headers: Record<string, string> = {};
+  if (sent.body !== undefined) headers['content-type'] = 'application/json';
+  if (sent.file) {
+    headers['content-type'] = 'application/octet-stream';
+    headers['x-file-name'] = encodeURIComponent(sent.file.name);
+  }
+  const response = await fetch(addressOf(key, sent), {
+    ...how,
+    method: key.slice(0, key.indexOf(' ')),
+    headers,
+    body: sent.file ?? sent.form ?? (sent.body === undefined ? undefined : JSON.stringify(sent.body)),
   });
+  if (response.ok) return response;
   const value = (await response.json().catch(() => null)) as { error?: FaultText } | null;
-  if (!response.ok)
-    throw new Fault(value?.error ?? { what: `The server answered ${response.status}.` }, response.status);
-  return value as T;
+  throw new Fault(
+    value?.error ?? { what: `The server answered ${response.status}.`, next: 'Try again.' },
+    response.status,
+  );
+}
+
+/** Calls an endpoint of the list, which says what it needs and what it answers. @throws Fault with the server's sentences */
+export async function call<K extends Key>(
+  key: K,
+  ...[sent, how]: unknown extends Ask<K> ? [sent?: Ask<K>, how?: How] : [sent: Ask<K>, how?: How]
+): Promise<AnswerOf<K>> {
+  const response = await send(key, sent as Sent, how);
+  return ((await response.text().then((text) => (text ? JSON.parse(text) : null))) ?? null) as AnswerOf<K>;
 }

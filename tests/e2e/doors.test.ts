@@ -8,11 +8,19 @@ import {
   comesTrue,
   type RunningServer,
 } from './world';
+import { API, addressOf, type Key } from '$contract/api';
 import { Visitor } from './visitor';
 import { join } from 'node:path';
 import ModbusRTU, { type ServerTCP } from 'modbus-serial';
 
 afterAll(removeFolder);
+
+const endpoints = (Object.keys(API) as Key[]).map((key) => ({
+  key,
+  method: key.split(' ')[0],
+  address: addressOf(key, { params: { id: 'x', serial: 'x', terminal: 'x' } }),
+  need: API[key].need,
+}));
 
 describe('doors', () => {
   let server: RunningServer;
@@ -41,6 +49,8 @@ describe('doors', () => {
     }
     for (const [method, address, body] of [['POST', '/api/sensors', {}], ['POST', '/api/layout', {}], ['POST', '/api/live/reset', {}], ['POST', '/api/controls', { do: 'link' }], ['POST', '/api/hosts', {}], ['DELETE', '/api/documents/1', undefined], ['POST', '/api/logbook', {}], ['POST', '/api/alarms', {}]] as const)
       expect((await hall.ask(method, address, body)).status, address).toBe(403);
+    for (const { key, method, address, need } of endpoints)
+      if (need !== 'look') expect((await hall.ask(method, address, {})).status, `${key}, by a link that can only watch`).toBe(403);
     // Another who was let in, while Ana holds the controls.
     expect((await ana.ask('POST', '/api/record', { do: 'mark', says: 'mine' })).status).toBe(200);
     const ben = new Visitor(server.base);
@@ -49,6 +59,8 @@ describe('doors', () => {
     const his = await ben.look();
     for (const address of ['/api/record', '/%61pi/record', '/api/sensors', '/api/layout', '/api/live/reset'])
       expect((await ben.ask('POST', address, rest)).status, address).toBe(403);
+    for (const { key, method, address, need } of endpoints)
+      if (need === 'controls') expect((await ben.ask(method, address, {})).status, `${key}, without the controls`).toBe(403);
     expect((await ben.ask('POST', '/api/record', { do: 'rest' })).status).toBe(200); // everyone may bring outputs to rest
     // The holder cannot be played: what everyone is told of her is no key to anything.
     await comesTrue(() => his.people().holder !== null);
@@ -75,6 +87,8 @@ describe('doors', () => {
       for (const secret of ['Harrow Quay', 'Blade', 'Shaft torque', 'Brinewheel'])
         expect(text, `${path} (${response.status})`).not.toContain(secret);
     }
+    for (const { key, method, address } of endpoints)
+      expect((await stranger.ask(method, address, method === 'GET' ? undefined : {})).status, `${key}, by a stranger`).toBe(401);
     expect((await stranger.ask('GET', '/enter')).status).toBe(200);
     expect((await stranger.ask('GET', '/mark.svg')).status).toBe(200);
     await server.stop();

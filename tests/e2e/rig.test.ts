@@ -253,6 +253,10 @@ test('a set-up travels: exported here, shown and imported on an empty Farrier, w
     await p.press('Import it');
     await p.untilText(`${row('Seal water')} td.now`, /^1[12]\.\d+/);
     expect(await (await p.find('[role=grid]')).getAttribute('aria-rowcount')).toBe(String(count));
+    await p.until(
+      'the dialog to be closed',
+      async () => (await driver.findElements({ css: 'dialog[open]' })).length === 0,
+    );
     await p.type(Key.chord(Key.CONTROL, 'z'));
     await p.untilText('.page', 'A channel is a name for what a terminal measures');
   } finally {

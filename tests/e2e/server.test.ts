@@ -76,13 +76,13 @@ test('a study is cancelled in its thread: it says so at once, its thread is free
   const running = await Promise.all([begin(long), begin(long)]);
   for (const { id } of running) await comesTrue(async () => (await states(id)) === 'running');
   const beganMs = Date.now();
-  for (const { id } of running) await visitor.ask('PATCH', `/api/studies/${id}?cancel`);
+  for (const { id } of running) await visitor.ask('POST', `/api/studies/${id}/cancel`);
   for (const { id } of running) await comesTrue(async () => (await states(id)) === 'cancelled');
   // Both threads of the pool were at work; the next study waits for neither.
   const { id } = await begin({ channels: [fast], length: 4096, overlap: 50 });
   await comesTrue(async () => (await states(id)) === 'done');
   expect(Date.now() - beganMs).toBeLessThan(30_000);
-  const again = await visitor.ask('PATCH', `/api/studies/${running[0].id}?cancel`);
+  const again = await visitor.ask('POST', `/api/studies/${running[0].id}/cancel`);
   expect(((await again.json()) as { error: { what: string } }).error.what).toContain('is not running');
 });
 

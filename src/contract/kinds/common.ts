@@ -1,6 +1,6 @@
 import { field } from '$core/sentence/sentence';
 import { z } from 'zod';
-import { UnitText } from '../unit-text';
+import { QuantityText } from '../quantity-text';
 
 const finite = z.number('Give a number.').min(-1e12).max(1e12);
 const limit = (label: string) =>
@@ -8,7 +8,7 @@ const limit = (label: string) =>
 
 /** Fields that every kind of channel with an input has, written once. */
 export const commonFields = {
-  unit: field(UnitText, {
+  unit: field(QuantityText, {
     label: 'Unit',
     editor: 'choice',
     options: { ask: 'units', free: true },

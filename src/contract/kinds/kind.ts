@@ -1,6 +1,6 @@
 import type { Conversion } from '$core/conversion/conversion';
 import type { Sentence } from '$core/sentence/sentence';
-import { unitConversion } from '$core/units/units';
+import { unitConversion } from '$core/quantities/quantities';
 import type { z } from 'zod';
 import type { TerminalKind } from '../unit';
 

@@ -1,12 +1,12 @@
 import { linearConversion } from '$core/conversion/conversion';
 import { field } from '$core/sentence/sentence';
-import { quantityOf } from '$core/units/units';
+import { quantityOf } from '$core/quantities/quantities';
 import { z } from 'zod';
 import { COMMON_DEFAULTS, sampled, bounded, commonFields, positive } from './common';
 import { direct, kind, type ChannelKind } from './kind';
 
 /** What a counter input makes of its edges. */
-export const COUNTED = ['position', 'total', 'period'] as const;
+const COUNTED = ['position', 'total', 'period'] as const;
 const EDGES = ['one edge', 'both edges', 'both tracks'] as const;
 /** Counts of one line of an encoder. */
 const EDGE_COUNTS: Record<(typeof EDGES)[number], number> = {

@@ -1,7 +1,7 @@
 import { linearConversion } from '$core/conversion/conversion';
 import { field } from '$core/sentence/sentence';
 import { z } from 'zod';
-import { quantityOf } from '$core/units/units';
+import { quantityOf } from '$core/quantities/quantities';
 import { COMMON_DEFAULTS, sampled, commonFields, positive } from './common';
 import { direct, kind, type ChannelKind } from './kind';
 

@@ -6,8 +6,6 @@ import { REPLAY_KINDS } from './replay';
 import type { UnitKind } from './unit-kind';
 
 export type { UnitConfig, UnitKind } from './unit-kind';
-export { EMPTY_CONFIG } from './unit-kind';
-
 /** Every kind of unit there is, in the order of the catalogue. */
 export const UNIT_KINDS: readonly UnitKind[] = [
   ...CHASSIS_KINDS,

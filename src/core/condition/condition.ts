@@ -3,7 +3,7 @@ import { z } from 'zod';
 import type { Region } from './detector';
 
 /** What can be asked of one channel. “rises” and “falls” count only after the signal was seen on the other side. */
-export const TESTS = [
+const TESTS = [
   'rises above',
   'falls below',
   'is above',
@@ -61,7 +61,6 @@ export const isBand = (test: Test) => test === 'is inside' || test === 'is outsi
 export const isSlope = (test: Test) => test === 'climbs faster than' || test === 'drops faster than';
 export const isLevel = (test: Test) =>
   ['rises above', 'falls below', 'is above', 'is below'].includes(test) || isSlope(test);
-export const isLimit = (test: Test) => test === 'is past a warning' || test === 'is past an alarm';
 /** Whether it waits for a change, instead of holding from the start. */
 export const isEntering = (test: Test) =>
   ['rises above', 'falls below', 'turns to yes', 'turns to no'].includes(test);
@@ -82,7 +81,7 @@ export const termSentence: Sentence<typeof Term> = {
   },
 };
 
-export const JOINS = ['all', 'any'] as const;
+const JOINS = ['all', 'any'] as const;
 
 /** Several terms, of which all or any have to hold at one time. */
 export const Condition = z.strictObject({

@@ -1,13 +1,16 @@
-import { parse } from 'mathjs';
+import { create, parseDependencies } from 'mathjs/number';
 import { FarrierError } from '../errors';
 import { CONSTANTS, FUNCTIONS } from './functions';
 import { PURE, measureOf, unitText } from './measure';
 import { CONVERSIONS, constant, isConversion, type Node } from './node';
 import { OPERATORS, operator } from './operators';
 import type { Evaluate } from './running';
-import { dimensionText, sameDimension } from '../units/symbols';
-import { ALL_UNITS } from '../units/units';
+import { dimensionText, sameDimension } from '../quantities/symbols';
+import { ALL_UNITS } from '../quantities/quantities';
 import { UnitCheck } from './unit-check';
+
+/** The grammar alone: what formulas compute is our own. */
+const { parse } = create(parseDependencies);
 
 /** One sample after the other: out[i] = f(inputs[0][i], …). State goes on from call to call, so blocks of any size give the same. */
 export type RunExpression = (inputs: ArrayLike<number>[], out: Float32Array, n: number) => void;

@@ -1,5 +1,5 @@
 import { lookUp } from '../conversion/table';
-import { levelDb } from '../units/units';
+import { levelDb } from '../quantities/quantities';
 import { PURE, SECONDS, product, type Measure } from './measure';
 import * as running from './running';
 import type { Evaluate } from './running';

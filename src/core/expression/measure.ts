@@ -1,5 +1,5 @@
-import { combine, dimensionText, NO_DIMENSION, sameDimension, type Dimension } from '../units/symbols';
-import { definition } from '../units/units';
+import { combine, dimensionText, NO_DIMENSION, sameDimension, type Dimension } from '../quantities/symbols';
+import { definition } from '../quantities/quantities';
 
 /** What is known of the unit of a value within a formula. */
 export interface Measure {

@@ -1,4 +1,4 @@
-import { sameDimension, NO_DIMENSION } from '../units/symbols';
+import { sameDimension, NO_DIMENSION } from '../quantities/symbols';
 import { FUNCTIONS, type UnitRule } from './functions';
 import { PLAIN, PURE, measureOf, product, sum, together, unitText, type Measure } from './measure';
 import { constant, isConversion, type Node } from './node';

@@ -109,7 +109,7 @@ function calendarText(day: Date, spanMs: number): string {
 }
 
 /** How values of an axis of decibels become levels, and back. */
-export function levels({ reference = 1, power = false }: FigureAxis): {
+function levels({ reference = 1, power = false }: FigureAxis): {
   of(value: number): number;
   value(level: number): number;
 } {

@@ -1,6 +1,6 @@
 import FFT from 'fft.js';
 import { badInput } from '../errors';
-import { coherentGain, noiseBandwidthBins, spectralWindow, type WindowName } from './windows';
+import { noiseBandwidthBins, spectralWindow, type WindowName } from './windows';
 
 export interface WelchOptions {
   sampleRateHz: number;
@@ -160,5 +160,3 @@ export function welch(signal: ArrayLike<number>, options: WelchOptions): Average
  *  A tone between two lines reads low by the window's scalloping loss. */
 export const rmsAmplitude = (spectrum: AveragedSpectrum) =>
   spectrum.density.map((d) => Math.sqrt(d * spectrum.noiseBandwidthHz));
-
-export { coherentGain };

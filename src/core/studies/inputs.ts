@@ -1,7 +1,7 @@
 import { badInput } from '../errors';
 import { sentenceFields } from '../sentence/sentence';
-import { definition, isUnit } from '../units/units';
-import { sameDimension } from '../units/symbols';
+import { definition, isUnit } from '../quantities/quantities';
+import { sameDimension } from '../quantities/symbols';
 import type { SampledHead } from '../samples/sampled';
 import type { Role, StudyKind } from './study';
 
@@ -14,7 +14,7 @@ export const suits = ({ unit, width = 1 }: Role, signal: Offered): boolean =>
     (isUnit(signal.unit) && sameDimension(definition(signal.unit).dimension, definition(unit).dimension)));
 
 /** What a role is called: the label of its field. */
-export const roleLabel = (kind: StudyKind, { key }: Role): string =>
+const roleLabel = (kind: StudyKind, { key }: Role): string =>
   sentenceFields(kind.sentence.schema).find((f) => f.key === key)?.info.label ?? key;
 
 /** Settings that a new study begins with: each role takes what is looked at and suits, else the first of all that does.

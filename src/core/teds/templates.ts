@@ -20,7 +20,7 @@ export interface TedsTemplate {
 }
 
 /** Physical quantities of a transducer by their number in the templates. */
-export const MEASURANDS = [
+const MEASURANDS = [
   'K',
   '°C',
   'm/m',
@@ -110,7 +110,7 @@ const supply: TedsField[] = (['supply', 'supplyMin', 'supplyMax'] as const).map(
   start: 0.1,
   step: 0.1,
 }));
-export const THERMOCOUPLE_LETTERS = ['B', 'E', 'J', 'K', 'N', 'R', 'S', 'T'] as const;
+const THERMOCOUPLE_LETTERS = ['B', 'E', 'J', 'K', 'N', 'R', 'S', 'T'] as const;
 
 /** Standard templates that are read here (IEEE 1451.4-2004, Annex A). */
 export const TEMPLATES: readonly TedsTemplate[] = [

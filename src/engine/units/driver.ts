@@ -107,7 +107,7 @@ export const described = (
 });
 
 /** The lowest rate that a module can do and that is not below the one asked for; its highest where none is. */
-export const nearestRate = (ratesHz: number[], wanted: number) =>
+const nearestRate = (ratesHz: number[], wanted: number) =>
   ratesHz.find((r) => r >= wanted * (1 - 1e-9)) ?? ratesHz[ratesHz.length - 1] ?? wanted;
 
 /** Requests by the rate at which their module can do them, as most hardware groups them. */

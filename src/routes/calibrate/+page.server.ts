@@ -1,8 +1,7 @@
 import { proofs } from '$service/calibrate/overview';
 import type { PageServerLoad } from './$types';
 
-export const load: PageServerLoad = async ({ locals, depends, parent }) => {
-  depends('farrier:setup');
-  const { overview } = await parent();
-  return { proofs: proofs(locals.app, overview?.channels) };
+export const load: PageServerLoad = ({ locals, depends }) => {
+  depends('farrier:page');
+  return { proofs: proofs(locals.app) };
 };

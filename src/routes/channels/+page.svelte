@@ -1,8 +1,8 @@
 <script lang="ts">
+  import { useShell } from '$ui/shell/shell.svelte';
   import ChannelsPage from '$ui/channels/ChannelsPage.svelte';
-  import type { PageProps } from './$types';
 
-  let { data }: PageProps = $props();
+  const shell = useShell();
 </script>
 
-<ChannelsPage overview={data.overview!} />
+<ChannelsPage overview={shell.overview} />

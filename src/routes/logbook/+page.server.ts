@@ -3,7 +3,7 @@ import { filterOf } from '../log-filter';
 import type { PageServerLoad } from './$types';
 
 export const load: PageServerLoad = ({ locals, url, depends }) => {
-  depends('farrier:setup');
+  depends('farrier:page');
   return {
     entries: logPage(locals.app, filterOf(url)),
     kinds: kindsOfLog(locals.app),

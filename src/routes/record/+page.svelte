@@ -1,8 +1,8 @@
 <script lang="ts">
+  import { useShell } from '$ui/shell/shell.svelte';
   import RecordPage from '$ui/record/RecordPage.svelte';
-  import type { PageProps } from './$types';
 
-  let { data }: PageProps = $props();
+  const shell = useShell();
 </script>
 
-<RecordPage overview={data.overview!} />
+<RecordPage overview={shell.overview} />

@@ -4,7 +4,7 @@ import { pageOf } from '../http';
 import type { PageServerLoad } from './$types';
 
 export const load: PageServerLoad = ({ locals, url, depends }) => {
-  depends('farrier:studies');
+  depends('farrier:page');
   const takes = takeRows(locals.app).filter((t) => t.state !== 'recording');
   const wanted = url.searchParams.get('take');
   const chosen = takes.find((t) => t.id === wanted) ?? takes.find((t) => canRead(locals.app, t.id));

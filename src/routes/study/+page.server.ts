@@ -2,6 +2,6 @@ import { studyKinds, viewStudies } from '$service/study/studies';
 import type { PageServerLoad } from './$types';
 
 export const load: PageServerLoad = ({ locals, depends }) => {
-  depends('farrier:studies');
+  depends('farrier:page');
   return { studies: viewStudies(locals.app), kinds: studyKinds() };
 };

@@ -1,3 +1,4 @@
+import type { BridgesRun } from '$contract/api/calibrate';
 import { FarrierError, badInput } from '$core/errors';
 import { Moments } from '$core/statistics/moments';
 import { contribution, type Contribution } from '$core/uncertainty/budget';
@@ -16,7 +17,7 @@ import { valueOf } from '$contract/calibration';
 import { getChannel, insertCalibration, listSensors } from '$store/entities';
 import { log, type App } from '../app';
 import { check } from '../check';
-import { change, channelsOf, idle } from '../setup/change';
+import { change, idle } from '../setup/change';
 import { dueAfter, keep, recordOf } from './keep';
 
 /** Time for the switch, the module's filter and the blocks on their way. */
@@ -44,9 +45,6 @@ async function readAfter(
   await pause(SETTLE_S + seconds);
   for (let late = 0; late < LONGEST_LAG_S && app.live.timeMs < enoughMs; late += 0.05) await pause(0.05);
 }
-
-/** All bridges of the job, in their order. */
-export const bridgesOf = (app: App): Channel[] => channelsOf(app).filter(isBridge);
 
 /** The shunt of a bridge's module. @throws `not_allowed` where there is none, `unavailable` when its unit is gone */
 function shuntOf(app: App, channel: Channel): ModuleShunt {
@@ -78,13 +76,6 @@ function readingOf(app: App, channelId: string, seconds: number): BridgeReading 
     noise: m.count > 1 ? m.standardDeviation : NaN,
     samples: m.count,
   };
-}
-
-/** What a run over bridges brought; those that could not be run say why. */
-export interface BridgesRun {
-  rows: BridgeRow[];
-  refused: { channelId: string; name: string; says: string }[];
-  tookS: number;
 }
 
 /** Reads zero, and with `shunt` the step of the module's shunt, of all these bridges at once; judges each; keeps what it found.

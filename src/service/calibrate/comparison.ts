@@ -6,7 +6,7 @@ import { crossSpectrum } from '$core/spectrum/cross';
 import { commonContributions, fitAxis, lineContributions, valueOf } from '$contract/calibration';
 import type { Calibration } from '$contract/calibration-record';
 import { canCalibrate, channelKind, commonOf, conversionOf, type Channel } from '$contract/channel';
-import { convertUnit, quantityOf } from '$core/units/units';
+import { convertUnit, quantityOf } from '$core/quantities/quantities';
 import { getChannel } from '$store/entities';
 import type { App } from '../app';
 import { channelAsReference } from './points';
@@ -16,7 +16,7 @@ const RATE_HZ = 20;
 const SEGMENT = 64;
 const SHORTEST_S = 10;
 /** Below this the two do not feel the same. */
-export const LEAST_COHERENCE = 0.9;
+const LEAST_COHERENCE = 0.9;
 
 /** Compares a channel with a calibrated one over the last seconds of a varying signal: regression, and coherence as the check that both
  *  feel the same. Means of 50 ms are compared, so differences in their filters do not matter.
@@ -120,15 +120,6 @@ function bandCoherence(x: number[], y: number[]): number {
   return weight > 0 ? sum / weight : NaN;
 }
 
-/** Comparisons that were shown and can be accepted: what was seen is what is kept. */
-const MOST_KEPT = 50;
-const shown = new WeakMap<App, Map<string, { found: Comparison; accepted: Calibration | null }>>();
-const shownIn = (app: App) => {
-  let kept = shown.get(app);
-  if (!kept) shown.set(app, (kept = new Map()));
-  return kept;
-};
-
 /** Compares and keeps what was found for a while, by its id. @throws as compareChannels */
 export function showComparison(
   app: App,
@@ -138,9 +129,7 @@ export function showComparison(
 ): Comparison & { id: string } {
   const found = compareChannels(app, channelId, referenceId, seconds);
   const id = randomUUID();
-  const kept = shownIn(app);
-  kept.set(id, { found, accepted: null });
-  if (kept.size > MOST_KEPT) kept.delete(kept.keys().next().value!);
+  app.proving.comparisons.set(id, { found, accepted: null });
   return { ...found, id };
 }
 
@@ -152,7 +141,7 @@ export async function acceptComparison(
   budget: Record<string, unknown>,
   by: string,
 ): Promise<Calibration> {
-  const kept = shownIn(app).get(id);
+  const kept = app.proving.comparisons.get(id);
   if (!kept)
     throw new FarrierError('not_found', {
       what: 'This comparison is not kept any more.',

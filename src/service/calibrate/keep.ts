@@ -1,12 +1,11 @@
 import { randomUUID } from 'node:crypto';
 import { notFound } from '$core/errors';
-import { budgetSentence, BudgetInputs, usualBudget } from '$contract/calibration';
+import { BudgetInputs, usualBudget } from '$contract/calibration';
 import { Calibration, type UsedReference } from '$contract/calibration-record';
 import { channelKind, commonOf, type Channel } from '$contract/channel';
 import { proofKey } from '$contract/proof';
 import type { Sensor } from '$contract/sensor';
-import { convertUnit, quantityOf } from '$core/units/units';
-import { sentenceText } from '$core/sentence/sentence';
+import { convertUnit, quantityOf } from '$core/quantities/quantities';
 import { getChannel, insertCalibration, listSensors } from '$store/entities';
 import type { App } from '../app';
 import { check } from '../check';
@@ -104,5 +103,3 @@ function usedReference(sensor: Sensor, unit: string): UsedReference {
 /** Inputs of a budget, checked; what is not given takes its usual value. @throws `bad_input` */
 export const budgetInputs = (unit: string, given: Record<string, unknown> = {}): BudgetInputs =>
   check(BudgetInputs, { ...usualBudget(unit), ...given, unit });
-
-export const budgetText = (inputs: BudgetInputs) => sentenceText(budgetSentence, inputs);

@@ -19,16 +19,16 @@ import { draftOf } from './points';
 const today = () => new Date().toISOString().slice(0, 10);
 
 /** Channels of the job with the sensors that they carry. @param channels the job's, where they are at hand */
-export function uncertain(app: App, channels = listChannels(app.db, jobOf(app).id)): Uncertain[] {
+function uncertain(app: App, channels = listChannels(app.db, jobOf(app).id)): Uncertain[] {
   const sensors = new Map(listSensors(app.db).map((s) => [s.serial, s]));
   return channels.map((channel) => ({ channel, sensor: sensors.get(channel.sensorSerial) }));
 }
 
 /** How every channel of the job is proven; what needs doing first, then in the order of the channels. @param channels as for uncertain */
-export function proofs(app: App, channels?: Channel[]): Proof[] {
+export function proofs(app: App): Proof[] {
   const latest = latestCalibrations(app.db);
   const day = today();
-  return uncertain(app, channels)
+  return uncertain(app)
     .map(({ channel, sensor }) =>
       proofOf(
         channel,
@@ -85,7 +85,7 @@ export function uncertaintiesNow(app: App, channelIds: string[]): Record<string,
 }
 
 /** Channels that can be calibrated one by one, those that need it first. */
-export const calibratable = (app: App): Channel[] =>
+const calibratable = (app: App): Channel[] =>
   listChannels(app.db, jobOf(app).id).filter((c) => needsProof(c) && canCalibrate(channelKind(c.kind)));
 
 /** All that the page of one channel shows. @throws `not_found` */
@@ -123,7 +123,7 @@ export function calibrationPage(app: App, channelId: string) {
 }
 
 /** Things of the drawer that a channel in this unit can be compared with, references first. */
-export function references(app: App, unit: string) {
+function references(app: App, unit: string) {
   return listSensors(app.db)
     .filter((s) => s.kind === 'reference' || (s.unit === unit && s.calibratedOn !== ''))
     .sort((a, b) => Number(b.kind === 'reference') - Number(a.kind === 'reference'))

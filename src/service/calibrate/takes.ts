@@ -1,27 +1,15 @@
+import type { AffectedTake } from '$contract/api/calibrate';
 import { FarrierError, badInput, conflict } from '$core/errors';
 import { compileExpression } from '$core/expression/expression';
 import { endS } from '$core/samples/sampled';
 import { samplesBefore, type Rate } from '$core/time/rate';
-import { channelKind, commonOf, conversionOf, type Channel } from '$contract/channel';
+import { commonOf, conversionOf, type Channel } from '$contract/channel';
 import { acquiredSignal, compute, computedSignals, type Group, type Signal } from '$engine/signals';
 import { getChannel, listTakes } from '$store/entities';
 import { correctTake, type Correction } from '$store/take/correct';
 import { TakeReader, type StoredSignal } from '$store/take/reader';
 import { jobOf, log, takePath, type App } from '../app';
 import { calibrationText, channelThen, openTake } from '../takes';
-
-/** A take that a channel is in, with how its samples are read. */
-export interface AffectedTake {
-  id: string;
-  name: string;
-  startedAt: number;
-  calibration: string;
-  /** 1: as recorded. */
-  revision: number;
-  reason: string;
-  /** Whether the channel as it is now would read it differently. */
-  differs: boolean;
-}
 
 /** Takes of the job that hold a channel, newest first. Takes that cannot be read are left out: they say so on their own page. */
 export function takesWith(app: App, channelId: string): AffectedTake[] {
@@ -252,6 +240,3 @@ function computedAnew(
 
 const countBefore = ({ rate, startNs }: { rate: Rate; startNs: bigint }, untilNs: bigint) =>
   untilNs > startNs ? samplesBefore(rate, untilNs - startNs) : 0;
-
-/** Whether a kind of channel can be corrected in takes at all. */
-export const canCorrect = (channel: Channel) => channelKind(channel.kind).kind !== 'computed';

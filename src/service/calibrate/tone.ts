@@ -1,5 +1,6 @@
+import type { ToneReading } from '$contract/api/calibrate';
 import { FarrierError, badInput, notFound } from '$core/errors';
-import { measureTone, type Tone } from '$core/signal/tone';
+import { measureTone } from '$core/signal/tone';
 import { contribution } from '$core/uncertainty/budget';
 import { commonContributions, valueOf } from '$contract/calibration';
 import type { Calibration } from '$contract/calibration-record';
@@ -15,25 +16,6 @@ const SECONDS = 2;
 /** Beyond these a calibrator is badly coupled or worn. */
 const MOST_DISTORTION = 0.03;
 const MOST_INSTABILITY = 0.005;
-
-/** The last tone measured at each channel: what accepting takes. */
-const lastReadings = new Map<string, { tone: ToneReading; hz: number }>();
-
-export interface ToneReading extends Tone {
-  channelId: string;
-  /** Rms of the tone as the channel reads it now, and what it should be, in its unit. */
-  reads: number;
-  level: number;
-  /** What the tone makes of the slope, and what is in force. */
-  slope: number;
-  presentSlope: number;
-  /** mV for each unit, as certificates say it. */
-  sensitivity: number;
-  /** Share by which the channel reads too much now. */
-  off: number;
-  lastSlope: number | null;
-  warnings: string[];
-}
 
 /** Measures a calibrator's tone at a channel. @param level rms of the calibrator, in the channel's unit
  *  @throws `bad_input` for another kind of channel or a tone that its rate cannot carry, `unavailable` when the tone is not there */
@@ -89,7 +71,7 @@ export async function readTone(app: App, channelId: string, level: number, hz: n
         : []),
     ],
   };
-  lastReadings.set(channelId, { tone: found, hz });
+  app.proving.tones.set(channelId, { tone: found, hz });
   return found;
 }
 
@@ -101,7 +83,7 @@ export async function acceptTone(
   by: string,
 ): Promise<Calibration> {
   idle(app);
-  const measured = lastReadings.get(channelId);
+  const measured = app.proving.tones.get(channelId);
   if (!measured) throw notFound('measured tone', channelId);
   const { tone, hz } = measured;
   const channel: Channel = getChannel(app.db, channelId);

@@ -19,7 +19,7 @@ export interface ReportChoice {
 }
 
 /** Strips of a take for paper. @throws `bad_input` for more than six */
-export function reportStrips(app: App, takeId: string, signals: number[] | null): Figure[] {
+function reportStrips(app: App, takeId: string, signals: number[] | null): Figure[] {
   if (signals?.length === 0) return [];
   const take = viewTake(app, takeId);
   if (signals && signals.length > MAX_STRIPS)

@@ -11,7 +11,7 @@ import { PAGE, footer, makePdf, stamp } from './document';
 const WIDTH = 499;
 
 /** What hangs on each terminal of a unit and how it stands. */
-export function terminalsOf(app: App, unit: UnitDescription, answering: boolean): Map<string, DrawnTerminal> {
+function terminalsOf(app: App, unit: UnitDescription, answering: boolean): Map<string, DrawnTerminal> {
   const drawn = new Map<string, DrawnTerminal>();
   for (const c of channelsOf(app)) {
     if (c.wire?.unit !== unit.serial) continue;

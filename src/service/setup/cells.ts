@@ -1,18 +1,9 @@
+import type { CellsWritten } from '$contract/api/setup';
 import type { Comma } from '$contract/columns';
 import type { App } from '../app';
 import { change } from './change';
-import { followsOf, readCells, worldOf, type Cell, type CellResult } from './channels';
-import type { Followed } from './follow-units';
-import { makeRows, type NewRow, type RowResult } from './new-rows';
-
-/** What a block of cells becomes. */
-export interface CellsWritten {
-  cells: CellResult[];
-  /** New channels, of rows below the last one. */
-  rows: RowResult[];
-  /** What else is brought along: formulas, rules, plans and boards that were written in a unit or by a name that is another one now. */
-  follows: Followed[];
-}
+import { followsOf, readCells, worldOf, type Cell } from './channels';
+import { makeRows, type NewRow } from './new-rows';
 
 /** Writes cells into channels, the whole block at once; rows below the last channel become new ones. Cells that stand as they are, are left
  *  out. With `apply` what was understood is made, as one change: what is shown before and what is written come from the same function.

@@ -1,46 +1,25 @@
 import { join } from 'node:path';
-import { isDeepStrictEqual } from 'node:util';
 import { conflict, notFound } from '$core/errors';
-import type { Names } from '$core/sentence/sentence';
-import { commonOf, readChannel, type Channel } from '$contract/channel';
+import { readChannel } from '$contract/channel';
 import type { KnownUnit } from '$contract/engine';
 import { Plan } from '$contract/plan';
 import { Rule, ruleText } from '$contract/rule';
-import type { Scale } from '$contract/scale';
-import { boardChange, withChange, type Board } from '$contract/board';
+import { boardChange, withChange } from '$contract/board';
 import { deleteBoard, listBoards, putBoard } from '$store/boards';
 import * as store from '$store/entities';
+import {
+  firstUndone,
+  insertRevision,
+  lastDone,
+  listRevisions,
+  markUndone,
+  type Revision,
+} from '$store/revisions';
 import { jobOf, log, takePath, type App } from '../app';
 import { followStudy, restoreStudy } from '../study/studies';
 import { checkMeaning } from './edits';
 import { followUnits } from './follow-units';
-
-/** A change of the set-up: what is put and what is dropped. Its opposite is a patch again, so undo is the same thing. */
-export interface SetupPatch {
-  units?: KnownUnit[];
-  scales?: Scale[];
-  channels?: Channel[];
-  rules?: { id: string; rule: Rule }[];
-  plans?: store.NamedPlan[];
-  boards?: Board[];
-  /** Ids of channels in their new order. */
-  order?: string[];
-  /** Ids of rules in their new order, in which they act. */
-  ruleOrder?: string[];
-  drop?: {
-    units?: string[];
-    scales?: string[];
-    channels?: string[];
-    rules?: string[];
-    plans?: string[];
-    boards?: string[];
-  };
-}
-
-export function namesOf(channels: Channel[]): Names {
-  const byId = new Map(channels.map((c) => [c.id, { name: c.name, unit: commonOf(c).unit }]));
-  return { channel: (id) => byId.get(id) };
-}
+import { namesOf, reachesEngine, readPatch, unchanged, type SetupPatch } from './patch';
 
 export const channelsOf = (app: App) => store.listChannels(app.db, jobOf(app).id);
 
@@ -126,10 +105,6 @@ function opposite(app: App, patch: SetupPatch): SetupPatch {
   };
 }
 
-/** A patch as revisions of earlier versions hold it: they knew one plan. */
-const readPatch = ({ plan, ...patch }: SetupPatch & { plan?: store.NamedPlan }): SetupPatch =>
-  plan ? { ...patch, plans: [...(patch.plans ?? []), plan] } : patch;
-
 /** Puts a patch into the database. @throws `conflict` when two channels would have one name, `bad_input` for one whose scale or
  *  calibration measures something else than its unit */
 function put(app: App, patch: SetupPatch): void {
@@ -170,7 +145,7 @@ export async function change(
   if (!besides) idle(app);
   app.db.transaction(() => {
     put(app, whole);
-    store.insertRevision(app.db, {
+    insertRevision(app.db, {
       at: Date.now(),
       by,
       jobId: jobOf(app).id,
@@ -235,48 +210,28 @@ function isBesides(app: App, patch: SetupPatch): boolean {
   return (rules ?? []).every((r) => r.rule.off && off(r.id)) && (drop.rules ?? []).every(off);
 }
 
-/** A plan alone does not touch what is measured: filters and counts go on. */
-const reachesEngine = ({ units, scales, channels, rules, order, ruleOrder, drop = {} }: SetupPatch) =>
-  [units, scales, channels, rules, order, ruleOrder, drop.units, drop.channels, drop.rules, drop.scales].some(
-    (part) => part && part.length > 0,
-  );
-
-/** A patch as it is kept, without what is empty. */
-const filled = (patch: SetupPatch): unknown =>
-  JSON.parse(
-    JSON.stringify(patch, (_, v: unknown) =>
-      (Array.isArray(v) && v.length === 0) ||
-      (v && typeof v === 'object' && !Array.isArray(v) && Object.keys(v).length === 0)
-        ? undefined
-        : v,
-    ) ?? 'null',
-  );
-const unchanged = (before: SetupPatch, after: SetupPatch) =>
-  isDeepStrictEqual(filled({ ...before, drop: undefined }), filled({ ...after, drop: undefined })) &&
-  isDeepStrictEqual(filled({ drop: before.drop }), filled({ drop: after.drop }));
-
 /** Takes the last change back. @throws `not_found` when there is none */
 export async function undo(app: App, by: string): Promise<string> {
-  const last = store.lastDone(app.db, jobOf(app).id);
+  const last = lastDone(app.db, jobOf(app).id);
   if (!last) throw notFound('change to undo', 'in this job');
   return again(app, [last], true, by);
 }
 
 /** Makes the change again that was undone last. @throws `not_found` when there is none */
 export async function redo(app: App, by: string): Promise<string> {
-  const first = store.firstUndone(app.db, jobOf(app).id);
+  const first = firstUndone(app.db, jobOf(app).id);
   if (!first) throw notFound('change to redo', 'in this job');
   return again(app, [first], false, by);
 }
 
 /** Takes back all changes after a revision; redo makes them again, one by one. @throws `not_found` */
 export async function goBackTo(app: App, revision: number, by: string): Promise<string> {
-  const later = store.listRevisions(app.db, jobOf(app).id, 100_000).filter((r) => r.id > revision);
+  const later = listRevisions(app.db, jobOf(app).id, 100_000).filter((r) => r.id > revision);
   if (later.length === 0) throw notFound('later change', String(revision));
   return again(app, later, true, by);
 }
 
-async function again(app: App, revisions: store.Revision[], undone: boolean, by: string): Promise<string> {
+async function again(app: App, revisions: Revision[], undone: boolean, by: string): Promise<string> {
   // Whatever does not concern what is measured is taken back while a take runs, too, and does not reach the engine.
   const patches = revisions.map((r) => patchOf(r, undone));
   const measured = patches.some((patch) => patch === null || !isBesides(app, patch));
@@ -285,7 +240,7 @@ async function again(app: App, revisions: store.Revision[], undone: boolean, by:
     for (const revision of revisions) {
       const [to, from] = undone ? [revision.before, revision.after] : [revision.after, revision.before];
       restore(app, revision, to, from);
-      store.markUndone(app.db, revision.id, undone);
+      markUndone(app.db, revision.id, undone);
     }
   });
   const [{ says: last }] = revisions;
@@ -298,7 +253,7 @@ async function again(app: App, revisions: store.Revision[], undone: boolean, by:
 
 /** What undoing a revision, or doing it again, puts into the set-up: nothing for a study; null for revisions of earlier versions, which may be
  *  anything. */
-function patchOf({ kind, before, after }: store.Revision, undone: boolean): SetupPatch | null {
+function patchOf({ kind, before, after }: Revision, undone: boolean): SetupPatch | null {
   if (kind === 'study') return {};
   if (kind !== 'setup') return null;
   return readPatch((undone ? before : after) as SetupPatch);
@@ -319,7 +274,7 @@ function boardsBetween(app: App, to: SetupPatch, from: SetupPatch): SetupPatch {
 }
 
 /** Puts what a revision is about into a state: its content, or null for “not there”. */
-function restore(app: App, { kind, subject }: store.Revision, content: unknown, from: unknown): void {
+function restore(app: App, { kind, subject }: Revision, content: unknown, from: unknown): void {
   const jobId = jobOf(app).id;
   switch (kind) {
     case 'setup':
@@ -342,7 +297,11 @@ function restore(app: App, { kind, subject }: store.Revision, content: unknown, 
 /** Changes of the set-up that stand, newest first. @param sinceTake only those made after this take began @throws `not_found` */
 export function history(app: App, sinceTake?: string) {
   const since = sinceTake ? store.getTake(app.db, sinceTake).startedAt : 0;
-  return store
-    .listRevisions(app.db, jobOf(app).id, 500, since)
-    .map(({ id, at, by, subject, says }) => ({ id, at, by, subject, says }));
+  return listRevisions(app.db, jobOf(app).id, 500, since).map(({ id, at, by, subject, says }) => ({
+    id,
+    at,
+    by,
+    subject,
+    says,
+  }));
 }

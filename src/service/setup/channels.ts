@@ -1,15 +1,17 @@
+import type { Followed } from '$contract/api/setup';
 import { randomUUID } from 'node:crypto';
 import { asFarrierError, badInput, conflict, notFound } from '$core/errors';
 import { compileExpression } from '$core/expression/expression';
 import { sentenceText } from '$core/sentence/sentence';
-import { readUnit } from '$core/units/units';
+import { readUnit } from '$core/quantities/quantities';
 import { cellText, columnOf, readCell, type Comma } from '$contract/columns';
 import { channelKind, checkSettings, commonOf, roleOf, type Channel } from '$contract/channel';
 import { findUnitKind } from '$contract/units/kinds';
 import * as store from '$store/entities';
 import { jobOf, type App } from '../app';
 import { checkOrder } from '../check';
-import { change, channelsOf, namesOf, writtenElsewhere } from './change';
+import { change, channelsOf, writtenElsewhere } from './change';
+import { namesOf } from './patch';
 import {
   checkChannel,
   checkMeaning,
@@ -19,7 +21,7 @@ import {
   type ChannelChange,
   type EditWorld,
 } from './edits';
-import { followUnits, type Followed } from './follow-units';
+import { followUnits } from './follow-units';
 import { checkFormula, userOf } from './formulas';
 import { usesOf, type Use } from './uses';
 
@@ -31,7 +33,7 @@ export const worldOf = (app: App): EditWorld => ({
 
 /** Makes edits of several channels as one change: all or nothing. Formulas, rules, plans and boards follow new names and units.
  *  @throws `bad_input`, `conflict` naming the channel */
-export async function editChannels(
+async function editChannels(
   app: App,
   edits: { id: string; edit: ChannelChange }[],
   by: string,
@@ -50,7 +52,7 @@ export async function editChannels(
 }
 
 /** Writes channels as they were edited. */
-export async function putEdited(
+async function putEdited(
   app: App,
   before: Channel[],
   after: Channel[],
@@ -85,7 +87,7 @@ export async function editChannel(app: App, id: string, edit: ChannelChange, by:
   return after;
 }
 
-/** One cell of the channel table as it was pasted or typed. */
+/** One cell of the grid of channels as it was pasted or typed. */
 export interface Cell {
   id: string;
   key: string;
@@ -297,7 +299,7 @@ function readable(unit: string): string {
 }
 
 /** Signals whose unit in the description is no unit, or can be meant in two ways: each is to be asked about. */
-export function unreadUnits(app: App, inputs: NewChannel[]): { name: string; unit: string; why: string }[] {
+function unreadUnits(app: App, inputs: NewChannel[]): { name: string; unit: string; why: string }[] {
   return inputs.flatMap(({ name, wire, settings }) => {
     const terminal = app.live.status.units
       .find((u) => u.description.serial === wire?.unit)

@@ -1,6 +1,6 @@
 import { asFarrierError, badInput, conflict, FarrierError } from '$core/errors';
 import { compileExpression } from '$core/expression/expression';
-import { unitConversion } from '$core/units/units';
+import { unitConversion } from '$core/quantities/quantities';
 import {
   Channel as ChannelSchema,
   changeSettings,

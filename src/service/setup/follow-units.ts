@@ -1,13 +1,14 @@
+import type { Followed } from '$contract/api/setup';
 import { conflict } from '$core/errors';
 import { isBand, isLevel, isSlope, type Condition, type Term } from '$core/condition/condition';
 import { compileExpression } from '$core/expression/expression';
-import { quantityOf, unitConversion } from '$core/units/units';
+import { quantityOf, unitConversion } from '$core/quantities/quantities';
 import type { Board, View } from '$contract/board';
 import { commonOf, type Channel } from '$contract/channel';
 import type { Plan } from '$contract/plan';
 import { ruleText, type Rule } from '$contract/rule';
 import { conditionText } from '$core/condition/condition';
-import { namesOf, type SetupPatch } from './change';
+import { namesOf, type SetupPatch } from './patch';
 import type { NamedPlan } from '$store/entities';
 
 /** What stands in a channel's unit besides the channel itself. */
@@ -15,13 +16,6 @@ export interface WrittenElsewhere {
   rules: { id: string; rule: Rule }[];
   plans: NamedPlan[];
   boards: Board[];
-}
-
-/** Something that follows a new unit, before and after. */
-export interface Followed {
-  what: string;
-  before: string;
-  after: string;
 }
 
 interface NewUnit {
@@ -155,13 +149,13 @@ function planIn(plan: Plan, units: Map<string, NewUnit>, what: string, channels:
 
 function viewIn(view: View, units: Map<string, NewUnit>): View {
   const unit = units.get(view.channels[0] ?? '');
-  if (!unit || (view.range === null && view.kind !== 'burst')) return view;
+  if (!unit || (view.range === null && view.level === null)) return view;
   if (quantityOf(unit.from) !== quantityOf(unit.to)) return { ...view, range: null };
   const { place } = conversion(unit, 'The view', '');
   return {
     ...view,
     range: view.range && { min: place(view.range.min), max: place(view.range.max) },
-    level: view.kind === 'burst' ? place(view.level) : view.level,
+    level: view.level === null ? null : place(view.level),
   };
 }
 

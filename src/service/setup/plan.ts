@@ -8,7 +8,8 @@ import * as store from '$store/entities';
 import { conditionText } from '$core/condition/condition';
 import { jobOf, log, type App } from '../app';
 import { check, checkOrder } from '../check';
-import { change, channelsOf, namesOf } from './change';
+import { change, channelsOf } from './change';
+import { namesOf } from './patch';
 
 const plansOf = (app: App) => store.listPlans(app.db, jobOf(app).id);
 

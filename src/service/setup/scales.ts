@@ -1,13 +1,13 @@
 import { randomUUID } from 'node:crypto';
 import { conflict, notFound } from '$core/errors';
-import { readUnit } from '$core/units/units';
+import { readUnit } from '$core/quantities/quantities';
 import { Scale, checkScale, scaleText } from '$contract/scale';
 import { listScales } from '$store/entities';
 import { jobOf, type App } from '../app';
 import { check } from '../check';
 import { change, channelsOf } from './change';
 
-export const scalesOf = (app: App) => listScales(app.db, jobOf(app).id);
+const scalesOf = (app: App) => listScales(app.db, jobOf(app).id);
 
 /** Makes a scale (no id) or changes one, along with every channel that uses it. @throws `bad_input`, `conflict` for a name in use */
 export async function putScale(

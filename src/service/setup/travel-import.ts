@@ -16,7 +16,8 @@ import { existsSync } from 'node:fs';
 import { jobOf, type App } from '../app';
 import { keepPicture, readPicture } from '../boards';
 import { mayCall } from '../hosts';
-import { change, channelsOf, idle, recordingPath, type SetupPatch } from './change';
+import { change, channelsOf, idle, recordingPath } from './change';
+import { type SetupPatch } from './patch';
 import { checkWire } from './edits';
 import { readSetup } from './travel';
 

@@ -3,9 +3,8 @@ import type { Board } from '$contract/board';
 import type { Channel } from '$contract/channel';
 import { planConditions, type Plan } from '$contract/plan';
 import { ruleReads, ruleText, type Rule } from '$contract/rule';
-import { VIEW_TITLES } from '$contract/board';
 import type { WrittenElsewhere } from './follow-units';
-import { namesOf } from './change';
+import { namesOf } from './patch';
 
 /** Something that needs a channel, and what becomes of it without. */
 export interface Use {
@@ -72,7 +71,7 @@ function boardUse(board: Board, gone: ReadonlySet<string>, list: (ids: string[])
   return [
     {
       what: `Board “${board.name}”`,
-      before: `${views.map((v) => v.title || VIEW_TITLES[v.kind]).join(', ')}: ${list(found)}`,
+      before: `${views.map((v) => v.title || v.kind).join(', ')}: ${list(found)}`,
       after: 'These views show nothing of it.',
     },
   ];

@@ -1,7 +1,8 @@
 import { randomUUID } from 'node:crypto';
 import type { StudyResult } from '$core/studies/study';
 import type { EarlierStudyBody, StudyBody } from '$contract/study';
-import { allStudies, putStudy, studyRevisions, type StudyRow } from '$store/entities';
+import { allStudies, putStudy, type StudyRow } from '$store/entities';
+import { studyRevisions } from '$store/revisions';
 import type { Db } from '$store/database';
 import { ResultStore } from '$store/results';
 

@@ -6,7 +6,7 @@ import type { Sensor } from '$contract/sensor';
 import { ResultStore } from '$store/results';
 import { TakeReader } from '$store/take/reader';
 import { takeUncertainties } from '../take-uncertainty';
-import type { Watched } from '../work';
+import type { Watched } from '../watched';
 
 /** A take of a task, and which of its signals (by their number in the file) stand in which role. */
 export interface TaskTake {

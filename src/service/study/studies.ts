@@ -9,13 +9,13 @@ import {
   deleteStudy,
   getStudy,
   getTake,
-  insertRevision,
   listSensors,
   listStudies,
   listTakes,
   putStudy,
   type StudyRow,
 } from '$store/entities';
+import { insertRevision } from '$store/revisions';
 import type { StoredSignal } from '$store/take/reader';
 import { jobOf, log, takePath, type App } from '../app';
 import { check } from '../check';

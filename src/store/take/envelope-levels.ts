@@ -1,7 +1,7 @@
 import { ENVELOPE_FACTOR } from '$core/signal/envelope';
 
 /** Buckets in one stored row of a level. */
-export const CHUNK_BUCKETS = 1024;
+const CHUNK_BUCKETS = 1024;
 /** A level is built from the one below as long as that one fills more than this many buckets. */
 const SMALL = CHUNK_BUCKETS;
 

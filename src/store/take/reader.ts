@@ -3,7 +3,7 @@ import { FarrierError, damaged, notFound } from '$core/errors';
 import { ENVELOPE_FACTOR, minMaxBuckets } from '$core/signal/envelope';
 import { endS, type Sampled, type SampledHead } from '$core/samples/sampled';
 import { hz } from '$core/time/rate';
-import { isUnit, quantityOf } from '$core/units/units';
+import { isUnit, quantityOf } from '$core/quantities/quantities';
 import { TakeHead, type SealState, type TakeNote, type UnitTiming } from '$contract/take';
 import Sqlite from 'better-sqlite3';
 import { existsSync } from 'node:fs';

@@ -6,21 +6,8 @@
   import { GridStack, type GridItemHTMLElement, type GridStackNode } from 'gridstack';
   import { onMount, tick, untrack } from 'svelte';
   import { tinykeys } from 'tinykeys';
-  import { commonOf, roleOf } from '$contract/channel';
-  import {
-    VIEW_KINDS,
-    VIEW_PURPOSES,
-    VIEW_SIZES,
-    VIEW_TITLES,
-    fittingView,
-    withChange,
-    type BoardChange,
-    type Board,
-    type View,
-    type ViewKind,
-  } from '$contract/board';
-  import { stripKey } from '$contract/live';
-  import { traceColour } from '$contract/palette';
+  import type { Channel } from '$contract/channel';
+  import { withChange, type BoardChange, type Board, View } from '$contract/board';
   import type { Overview } from '$contract/overview';
   import { Button } from 'flowbite-svelte';
   import { call, faultText } from '../api';
@@ -30,6 +17,10 @@
   import { BoardContext, provideBoard } from './context.svelte';
   import ViewFrame from './ViewFrame.svelte';
   import ViewSettings from './ViewSettings.svelte';
+  import { fittingView, needsOf } from './views/registry';
+  import type { BoardView } from './views/view';
+  import KindChoice from './KindChoice.svelte';
+  import ChannelDrawer from './ChannelDrawer.svelte';
 
   type Props = { overview: Overview; board: Board };
   let { overview, board }: Props = $props();
@@ -43,7 +34,8 @@
   // svelte-ignore state_referenced_locally
   const draft = new BoardDraft(
     board.views,
-    (change, leaving) => call<Board>('PATCH', `/api/boards/${board.id}`, change, leaving),
+    (change, leaving) =>
+      call('PATCH /api/boards/[id]', { params: { id: board.id }, body: change }, { keepalive: leaving }),
     (error) => shell.say(faultText(error)),
   );
   const views = $derived(draft.views);
@@ -62,46 +54,31 @@
 
   // What the views draw is asked for once, for all of them.
   $effect(() => {
-    const strips = new Set<string>();
-    const waves = new Set<string>();
-    for (const view of views)
-      for (const { id } of channelsOf(view)) {
-        if (view.kind === 'strip') strips.add(stripKey(id, view.span));
-        if (view.kind === 'level') strips.add(stripKey(id, view.span, 'rms'));
-        if (view.kind === 'xy') strips.add(id);
-        if (view.kind === 'burst' || view.kind === 'spectrum') waves.add(id);
-      }
-    shell.feed.want([...strips].slice(0, 64), [...waves].slice(0, 64));
+    const { strips, waves } = needsOf(views.map((v) => ({ ...v, channels: channelsOf(v).map((c) => c.id) })));
+    shell.feed.want(strips, waves);
   });
 
   const keep = (next: View[]) => draft.keep(next);
   const change = (id: string) => (edit: Partial<View>) =>
     keep(views.map((v) => (v.id === id ? { ...v, ...edit } : v)));
 
-  async function add(kind: ViewKind, ids: string[], at?: { x: number; y: number }) {
-    const [w, h] = VIEW_SIZES[kind];
+  async function add(kind: BoardView, ids: string[], at?: { x: number; y: number }) {
+    const [w, h] = kind.size;
     const id = crypto.randomUUID().slice(0, 8);
     const bottom = Math.max(0, ...views.map((v) => v.y + v.h));
-    const view: View = {
+    const view = View.parse({
       id,
-      kind,
+      kind: kind.kind,
       channels: ids,
       x: Math.min(at?.x ?? 0, COLUMNS - w),
       y: at?.y ?? bottom,
       w,
       h,
-      span: kind === 'burst' ? 0.2 : 60,
-      range: null,
-      level: 0,
-      title: '',
-      text: '',
-      picture: null,
-      spots: [],
-      style: 'slider',
-    };
+      ...kind.begins,
+    });
     keep([...views, view]);
     adding = false;
-    if (ids.length === 0 && kind !== 'text') chosen = id;
+    if (ids.length === 0 && (kind.channels !== 'none' || kind.settings)) chosen = id;
     await tick();
     items.get(id)?.scrollIntoView({ block: 'nearest' });
   }
@@ -152,8 +129,7 @@
       x: Math.floor(((event.clientX - box.left) / box.width) * COLUMNS),
       y: Math.max(0, Math.floor((event.clientY - box.top) / ROW_PX)),
     };
-    const { unit, rateHz } = commonOf(channel);
-    void add(fittingView({ role: roleOf(channel), unit, rateHz }), [channel.id], at);
+    void add(fittingView(channel), [channel.id], at);
   }
 
   const typed = (act: () => void) => (event: KeyboardEvent) => {
@@ -163,7 +139,7 @@
   };
   const full = () =>
     document.fullscreenElement ? void document.exitFullscreen() : void page.requestFullscreen();
-  const beginAnew = () => call('POST', '/api/live/reset', {}).catch((e) => shell.say(faultText(e)));
+  const beginAnew = () => call('POST /api/live/reset', { body: {} }).catch((e) => shell.say(faultText(e)));
   onMount(() => {
     const made = GridStack.init(
       {
@@ -206,7 +182,7 @@
   });
   async function rename(name: string) {
     try {
-      await call('PATCH', `/api/boards/${board.id}`, { name });
+      await call('PATCH /api/boards/[id]', { params: { id: board.id }, body: { name } });
       await shell.refresh();
     } catch (error) {
       shell.say(faultText(error));
@@ -222,15 +198,17 @@
   }
   const copy = () =>
     act(async () => {
-      const { id } = await call<{ id: string }>('POST', '/api/boards', {
-        name: `${board.name}, copy`,
-        from: board.id,
+      const { id } = await call('POST /api/boards', {
+        body: {
+          name: `${board.name}, copy`,
+          from: board.id,
+        },
       });
       await goto(resolve('/record/boards/[id]', { id }));
     });
   const removeBoard = () =>
     act(async () => {
-      await call('DELETE', `/api/boards/${board.id}`);
+      await call('DELETE /api/boards/[id]', { params: { id: board.id } });
       await goto(resolve('/record'));
     });
   const settingsOf = $derived(views.find((v) => v.id === chosen));
@@ -272,30 +250,9 @@
       <button class="dotted small" onclick={() => void removeBoard()}>remove</button>
     </div>
   </div>
-  {#if adding}
-    <div class="kinds card" role="group" aria-label="Kinds of views">
-      {#each VIEW_KINDS as kind (kind)}<button onclick={() => void add(kind, [])}
-          ><strong>{VIEW_TITLES[kind]}</strong> <span class="muted">{VIEW_PURPOSES[kind]}</span></button
-        >{/each}
-    </div>
-  {/if}
+  {#if adding}<KindChoice choose={(kind) => void add(kind, [])} />{/if}
   <div class="below">
-    {#if drawer}
-      <aside class="card" aria-label="Channels">
-        <p class="muted">Drag one onto the board, or onto a view; Enter adds it.</p>
-        {#each channels as c (c.id)}
-          <button
-            class="channel"
-            draggable="true"
-            ondragstart={(e) => e.dataTransfer?.setData('text/farrier-channel', c.id)}
-            onclick={() => {
-              const { unit, rateHz } = commonOf(c);
-              void add(fittingView({ role: roleOf(c), unit, rateHz }), [c.id]);
-            }}><span class="dot" style:background={traceColour(c.colour, shell.night)}></span>{c.name}</button
-          >
-        {/each}
-      </aside>
-    {/if}
+    {#if drawer}<ChannelDrawer {channels} add={(c: Channel) => void add(fittingView(c), [c.id])} />{/if}
     <div class="scroll" role="group" aria-label="Views" ondragover={(e) => e.preventDefault()} ondrop={drop}>
       {#if views.length === 0}<p class="empty">
           Nothing is shown yet: add a view, or drag a channel here; it gets the view that fits it.
@@ -354,56 +311,11 @@
   .small {
     font-size: 12.5px;
   }
-  .kinds {
-    display: grid;
-    grid-template-columns: repeat(3, 1fr);
-    gap: 2px 14px;
-    padding: 10px 14px;
-  }
-  .kinds button {
-    text-align: left;
-    padding: 3px 6px;
-    border-radius: 5px;
-    font-size: 12.5px;
-  }
-  .kinds button:hover,
-  .kinds button:focus-visible {
-    background: var(--tint);
-  }
   .below {
     display: flex;
     gap: 10px;
     flex: 1;
     min-height: 0;
-  }
-  aside {
-    width: 210px;
-    overflow: auto;
-    padding: 8px 10px;
-    flex-shrink: 0;
-  }
-  aside p {
-    margin: 0 0 6px;
-    font-size: 12px;
-  }
-  .channel {
-    display: flex;
-    gap: 8px;
-    align-items: center;
-    width: 100%;
-    text-align: left;
-    padding: 3px 4px;
-    border-radius: 5px;
-    cursor: grab;
-  }
-  .channel:hover {
-    background: var(--tint);
-  }
-  .dot {
-    width: 9px;
-    height: 9px;
-    border-radius: 3px;
-    flex-shrink: 0;
   }
   .scroll {
     flex: 1;

@@ -1,15 +1,11 @@
 <!-- One view on its board: its head by which it is dragged, and what it shows. -->
 <script lang="ts">
-  import { VIEW_TITLES, type View } from '$contract/board';
+  import type { View } from '$contract/board';
   import { nameColour } from '$contract/palette';
   import type { Channel } from '$contract/channel';
   import { useShell } from '../shell/shell.svelte';
   import { unitText } from '../shell/reading';
-  import BurstView from './BurstView.svelte';
-  import SmallView from './SmallView.svelte';
-  import SpectrumView from './SpectrumView.svelte';
-  import StripView from './StripView.svelte';
-  import XyView from './XyView.svelte';
+  import { boardView } from './views/registry';
 
   type Props = {
     view: View;
@@ -22,10 +18,10 @@
   const shell = useShell();
 
   const first = $derived(channels[0]);
-  const alone = $derived(['burst', 'spectrum', 'dial', 'number'].includes(view.kind) && first);
-  const title = $derived(
-    view.title || (alone ? first.name : channels.length === 1 ? first.name : VIEW_TITLES[view.kind]),
-  );
+  const kind = $derived(boardView(view.kind));
+  const kindTitle = $derived(kind?.title ?? view.kind);
+  const alone = $derived(kind?.channels === 'one' && first);
+  const title = $derived(view.title || (channels.length === 1 ? first.name : kindTitle));
   /** Arrow keys step a view of one channel through the list. */
   function step(event: KeyboardEvent) {
     if (event.target !== event.currentTarget || channels.length !== 1) return;
@@ -37,18 +33,18 @@
   }
   function drop(event: DragEvent) {
     const id = event.dataTransfer?.getData('text/farrier-channel');
-    if (!id || view.kind === 'picture' || view.kind === 'text') return;
+    if (!id || kind?.channels === 'none') return;
     event.preventDefault();
     event.stopPropagation();
     change({ channels: alone || view.channels.includes(id) ? [id] : [...view.channels, id] });
   }
-  const bare = $derived(view.kind === 'strip' || view.kind === 'level');
+  const bare = $derived(kind?.namesItself);
 </script>
 
 <!-- svelte-ignore a11y_no_noninteractive_tabindex, a11y_no_noninteractive_element_interactions -->
 <section
   class="view"
-  aria-label="{VIEW_TITLES[view.kind]}: {title}"
+  aria-label="{kindTitle}: {title}"
   data-kind={view.kind}
   tabindex="0"
   onkeydown={step}
@@ -59,15 +55,12 @@
     <strong style:color={alone && !view.title ? nameColour(first.colour, shell.night) : undefined}
       >{bare && !view.title ? '' : title}</strong
     >
-    {#if alone && view.kind !== 'number'}<span class="muted">{unitText(first)}</span>{/if}
+    {#if alone && !kind?.unitItself}<span class="muted">{unitText(first)}</span>{/if}
     <button class="gear" onclick={settings} aria-label="Settings of {title}" title="Settings">···</button>
   </header>
-  {#if view.kind === 'strip'}<StripView {view} {channels} />
-  {:else if view.kind === 'level'}<StripView {view} {channels} rms />
-  {:else if view.kind === 'burst' && first}<BurstView {view} channel={first} />
-  {:else if view.kind === 'spectrum' && first}<SpectrumView {view} channel={first} />
-  {:else if view.kind === 'xy'}<XyView {view} {channels} />
-  {:else}<SmallView {view} {channels} {change} />{/if}
+  {#if !kind}<p class="muted hint">A view that this version does not know. What it holds is kept.</p>
+  {:else if first || kind.standsAlone}<kind.shows {view} {channels} {change} />
+  {:else}<p class="muted hint">Choose a channel in the settings, or drop one here.</p>{/if}
 </section>
 
 <style>
@@ -103,6 +96,10 @@
   strong {
     overflow: hidden;
     text-overflow: ellipsis;
+  }
+  .hint {
+    padding: 0 14px;
+    margin: 0;
   }
   .gear {
     margin-left: auto;

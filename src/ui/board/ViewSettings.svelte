@@ -1,10 +1,11 @@
 <!-- Settings of one view: its channels, what it shows, and what belongs to its kind. -->
 <script lang="ts">
-  import { commonOf, roleOf, type Channel } from '$contract/channel';
-  import { VIEW_KINDS, VIEW_PURPOSES, VIEW_TITLES, type View, type ViewKind } from '$contract/board';
-  import { faultText, upload } from '../api';
+  import { commonOf, type Channel } from '$contract/channel';
+  import type { View } from '$contract/board';
+  import { call, faultText } from '../api';
   import { parseNumber } from '../sentence/options';
   import { useShell } from '../shell/shell.svelte';
+  import { BOARD_VIEWS, boardView } from './views/registry';
 
   type Props = {
     view: View;
@@ -16,8 +17,7 @@
   let { view, channels, change, remove, close }: Props = $props();
   const shell = useShell();
 
-  const SPANS = [10, 60, 600, 3600, 10_800, 86_400, 259_200];
-  const BURST_SPANS = [0.02, 0.05, 0.1, 0.2, 0.5, 1, 2];
+  const kind = $derived(boardView(view.kind));
   const spanText = (s: number) =>
     s < 1
       ? `${s * 1000} ms`
@@ -28,8 +28,8 @@
           : s < 86_400
             ? `${s / 3600} h`
             : `${s / 86_400} days`;
-  const single = $derived(['burst', 'spectrum', 'dial', 'number'].includes(view.kind));
-  const usable = $derived(channels.filter((c) => (view.kind === 'control' ? roleOf(c) === 'driven' : true)));
+  const single = $derived(kind?.channels === 'one');
+  const usable = $derived(channels.filter(kind?.suits ?? (() => true)));
   const toggle = (id: string) =>
     change({
       channels: single
@@ -48,7 +48,7 @@
   async function picture(file: File | undefined) {
     if (!file) return;
     try {
-      change({ picture: (await upload<{ id: number }>('/api/pictures', file)).id });
+      change({ picture: (await call('POST /api/pictures', { file })).id });
     } catch (error) {
       shell.say(faultText(error));
     }
@@ -62,11 +62,14 @@
   </div>
   <label
     >Shows
-    <select value={view.kind} onchange={(e) => change({ kind: e.currentTarget.value as ViewKind })}>
-      {#each VIEW_KINDS as kind (kind)}<option value={kind}>{VIEW_TITLES[kind]}</option>{/each}
+    <select
+      value={view.kind}
+      onchange={(e) => change({ ...boardView(e.currentTarget.value)?.begins, kind: e.currentTarget.value })}
+    >
+      {#each BOARD_VIEWS as { kind, title } (kind)}<option value={kind}>{title}</option>{/each}
     </select></label
   >
-  <p class="muted">{VIEW_PURPOSES[view.kind]}</p>
+  <p class="muted">{kind?.purpose}</p>
   <label
     >Title <input
       value={view.title}
@@ -74,65 +77,67 @@
       onchange={(e) => change({ title: e.currentTarget.value })}
     /></label
   >
-  {#if ['strip', 'level', 'xy'].includes(view.kind)}
-    <label
-      >Time shown
-      <select value={view.span} onchange={(e) => change({ span: Number(e.currentTarget.value) })}>
-        {#each SPANS.filter((s) => view.kind === 'strip' || s <= 600) as s (s)}<option value={s}
-            >{spanText(s)}</option
-          >{/each}
-      </select></label
-    >
-  {:else if view.kind === 'burst'}
-    <label
-      >Time shown
-      <select value={view.span} onchange={(e) => change({ span: Number(e.currentTarget.value) })}>
-        {#each BURST_SPANS as s (s)}<option value={s}>{spanText(s)}</option>{/each}
-      </select></label
-    >
-    <label
-      >Level <input
-        value={view.level}
-        inputmode="decimal"
-        onchange={(e) => change({ level: parseNumber(e.currentTarget.value) || 0 })}
-      /></label
-    >
-  {:else if view.kind === 'control'}
-    <label
-      >As
-      <select value={view.style} onchange={(e) => change({ style: e.currentTarget.value as View['style'] })}>
-        {#each ['slider', 'switch', 'push', 'number'] as s (s)}<option value={s}>{s}</option>{/each}
-      </select></label
-    >
-  {:else if view.kind === 'picture'}
-    <label
-      >Picture <input
-        type="file"
-        accept="image/png,image/jpeg,image/webp"
-        onchange={(e) => void picture(e.currentTarget.files?.[0])}
-      /></label
-    >
-  {/if}
-  {#if ['strip', 'burst', 'dial', 'bar', 'level'].includes(view.kind)}
-    <label
-      >Range <span class="range"
-        ><input
-          value={view.range?.min ?? ''}
-          placeholder="own"
-          aria-label="Lower end"
-          onchange={(e) => number('min', e.currentTarget.value)}
-        />
-        to
-        <input
-          value={view.range?.max ?? ''}
-          placeholder="own"
-          aria-label="Upper end"
-          onchange={(e) => number('max', e.currentTarget.value)}
-        /></span
-      ></label
-    >
-  {/if}
-  {#if view.kind !== 'text'}
+  {#each kind?.settings ?? [] as setting (setting.of === 'choice' ? setting.key : setting.of)}
+    {#if setting.of === 'span'}
+      <label
+        >Time shown
+        <select value={view.span} onchange={(e) => change({ span: Number(e.currentTarget.value) })}>
+          {#each setting.spans as s (s)}<option value={s}>{spanText(s)}</option>{/each}
+        </select></label
+      >
+    {:else if setting.of === 'level'}
+      <label
+        >Level <input
+          value={view.level ?? 0}
+          inputmode="decimal"
+          onchange={(e) => change({ level: parseNumber(e.currentTarget.value) || 0 })}
+        /></label
+      >
+    {:else if setting.of === 'choice'}
+      {@const { key, label, options, usual } = setting}
+      <label
+        >{label}
+        <select
+          value={key === 'style' ? view.style : (view.own[key] ?? usual)}
+          onchange={(e) =>
+            change(
+              key === 'style'
+                ? { style: e.currentTarget.value }
+                : { own: { ...view.own, [key]: e.currentTarget.value } },
+            )}
+        >
+          {#each options as o (o)}<option value={o}>{o}</option>{/each}
+        </select></label
+      >
+    {:else if setting.of === 'picture'}
+      <label
+        >Picture <input
+          type="file"
+          accept="image/png,image/jpeg,image/webp"
+          onchange={(e) => void picture(e.currentTarget.files?.[0])}
+        /></label
+      >
+    {:else}
+      <label
+        >Range <span class="range"
+          ><input
+            value={view.range?.min ?? ''}
+            placeholder="own"
+            aria-label="Lower end"
+            onchange={(e) => number('min', e.currentTarget.value)}
+          />
+          to
+          <input
+            value={view.range?.max ?? ''}
+            placeholder="own"
+            aria-label="Upper end"
+            onchange={(e) => number('max', e.currentTarget.value)}
+          /></span
+        ></label
+      >
+    {/if}
+  {/each}
+  {#if kind?.channels !== 'none'}
     <div class="channels">
       {#each usable as c (c.id)}
         <label class="pick"

@@ -22,11 +22,6 @@
   const shell = useShell();
   const { feed } = shell;
 
-  interface Run {
-    rows: BridgeRow[];
-    refused: { channelId: string; name: string; says: string }[];
-    tookS: number;
-  }
   let run = $state<BridgeRun>({ ...USUAL_BRIDGE_RUN });
   // svelte-ignore state_referenced_locally
   let chosen = $state<string[]>(only.length ? only : bridges.map((b) => b.id));
@@ -61,7 +56,7 @@
     const began = performance.now();
     const timer = setInterval(() => (share = Math.min(0.99, (performance.now() - began) / 1000 / lasts)), 60);
     try {
-      const done = await call<Run>('POST', '/api/calibrate/bridges', { do: what, channels: chosen, run });
+      const done = await call('POST /api/calibrate/bridges', { body: { do: what, channels: chosen, run } });
       refused = new Map(done.refused.map((r) => [r.channelId, r.says]));
       if (what === 'check') found = new Map([...found, ...done.rows.map((r) => [r.channelId, r] as const)]);
       says =
@@ -79,7 +74,7 @@
   }
   async function mend(channelId: string) {
     try {
-      await call('POST', '/api/calibrate/bridges', { do: 'derive', channelId });
+      await call('POST /api/calibrate/bridges/derive', { body: { channelId } });
       await shell.refresh();
       chosen = [channelId];
       await act('check');

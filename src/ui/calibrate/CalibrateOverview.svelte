@@ -62,7 +62,7 @@
     );
   async function tare(on: boolean) {
     try {
-      await call('POST', '/api/calibrate/tare', { channels: chosen, on });
+      await call('POST /api/calibrate/tare', { body: { channels: chosen, on } });
       fault = null;
       await shell.refresh();
     } catch (error) {

@@ -4,7 +4,7 @@
   import { onMount } from 'svelte';
   import { fixed, readingText } from '$core/readings';
   import { NO_NAMES } from '$core/sentence/sentence';
-  import { quantityOf } from '$core/units/units';
+  import { quantityOf } from '$core/quantities/quantities';
   import { budgetSentence, usualBudget } from '$contract/calibration';
   import type { Method } from '$contract/calibration-record';
   import { channelKind, commonOf, roleOf, type Calibration, type Channel } from '$contract/channel';
@@ -36,8 +36,7 @@
   let now = $state(Date.now());
   // svelte-ignore state_referenced_locally
   let budget = $state(usualBudget(commonOf(channel).unit));
-  type Shown = Comparison & { id: string };
-  let found = $state.raw<Shown | null>(null);
+  let found = $state.raw<(Comparison & { id: string }) | null>(null);
   let fault = $state<FaultText | null>(null);
   let accepted = $state(false);
   const chosen = $derived(referenceId || candidates[0]?.id || '');
@@ -57,15 +56,14 @@
     if (busy) return;
     busy = true;
     try {
-      const answer = await call<Shown>(
-        'POST',
-        '/api/calibrate/comparison',
-        accept ? { accept: found!.id, budget } : { channelId: channel.id, referenceId: chosen, seconds },
-      );
+      if (accept) await call('POST /api/calibrate/comparison/accept', { body: { id: found!.id, budget } });
+      else
+        found = await call('POST /api/calibrate/comparison', {
+          body: { channelId: channel.id, referenceId: chosen, seconds },
+        });
       fault = null;
       accepted = accept;
       if (accept) await shell.refresh();
-      else found = answer;
     } catch (error) {
       fault = faultText(error);
     } finally {

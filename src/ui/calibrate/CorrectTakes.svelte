@@ -31,7 +31,7 @@
 
   const load = async () => {
     try {
-      takes = await call<Affected[]>('GET', `/api/calibrate/takes?channel=${channel.id}`);
+      takes = await call('GET /api/calibrate/takes', { query: { channel: channel.id } });
     } catch (error) {
       fault = faultText(error);
     }
@@ -40,7 +40,9 @@
   async function correct() {
     busy = true;
     try {
-      outcome = await call('POST', '/api/calibrate/takes', { channelId: channel.id, takes: chosen, reason });
+      outcome = await call('POST /api/calibrate/takes', {
+        body: { channelId: channel.id, takes: chosen, reason },
+      });
       fault = null;
       chosen = [];
       reason = '';
@@ -54,7 +56,7 @@
   }
   async function refreshStudies() {
     try {
-      await call('POST', '/api/studies/refresh');
+      await call('POST /api/studies/refresh');
       await shell.refresh();
     } catch (error) {
       fault = faultText(error);

@@ -7,7 +7,7 @@
   import { channelKind, commonOf, type Channel } from '$contract/channel';
   import { SHEET_KEYS } from '$contract/sensor';
   import { Button } from 'flowbite-svelte';
-  import { call, faultText, upload, type FaultText } from '../api';
+  import { call, faultText, type FaultText } from '../api';
   import DayField from '../kit/DayField.svelte';
   import FaultNote from '../kit/FaultNote.svelte';
   import { parseNumber } from '../sentence/options';
@@ -89,10 +89,12 @@
   async function send(accept: boolean) {
     said = '';
     try {
-      const got = await call<typeof answer>('POST', '/api/calibrate/sheet', {
-        channelId: channel.id,
-        entry,
-        accept,
+      const got = await call('POST /api/calibrate/sheet', {
+        body: {
+          channelId: channel.id,
+          entry,
+          accept,
+        },
       });
       fault = null;
       if (!accept) return void (answer = got);
@@ -108,7 +110,7 @@
     const [file] = input.files ?? [];
     if (!file) return;
     try {
-      await upload(`/api/sensors/${encodeURIComponent(channel.sensorSerial)}`, file);
+      await call('POST /api/sensors/[serial]', { params: { serial: channel.sensorSerial }, file });
       said = `${file.name} is with the papers of ${channel.sensorSerial}.`;
     } catch (error) {
       fault = faultText(error);

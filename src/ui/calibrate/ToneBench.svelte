@@ -2,11 +2,12 @@
 <script lang="ts">
   import { fixed, readingText } from '$core/readings';
   import { NO_NAMES } from '$core/sentence/sentence';
-  import { levelDb } from '$core/units/units';
+  import { levelDb } from '$core/quantities/quantities';
   import { budgetSentence, usualBudget } from '$contract/calibration';
   import type { Method } from '$contract/calibration-record';
   import { channelKind, commonOf, type Calibration, type Channel } from '$contract/channel';
   import { Button } from 'flowbite-svelte';
+  import type { ToneReading } from '$contract/api/calibrate';
   import { call, faultText, type FaultText } from '../api';
   import FaultNote from '../kit/FaultNote.svelte';
   import { parseNumber } from '../sentence/options';
@@ -23,20 +24,6 @@
   const shell = useShell();
   const { feed } = shell;
 
-  interface ToneReading {
-    frequencyHz: number;
-    rms: number;
-    distortion: number;
-    noise: number;
-    instability: number;
-    reads: number;
-    level: number;
-    slope: number;
-    sensitivity: number;
-    off: number;
-    lastSlope: number | null;
-    warnings: string[];
-  }
   const PASCAL = 2e-5;
   const { unit } = $derived(commonOf(channel));
   const { rawUnit } = $derived(channelKind(channel.kind));
@@ -84,14 +71,15 @@
     try {
       if (what === 'measure') {
         accepted = false;
-        tone = await call<ToneReading>('POST', '/api/calibrate/tone', {
-          do: what,
-          channelId: channel.id,
-          level,
-          hz: parseNumber(hzText),
+        tone = await call('POST /api/calibrate/tone', {
+          body: {
+            channelId: channel.id,
+            level,
+            hz: parseNumber(hzText),
+          },
         });
       } else {
-        await call('POST', '/api/calibrate/tone', { do: what, channelId: channel.id, budget });
+        await call('POST /api/calibrate/tone/accept', { body: { channelId: channel.id, budget } });
         accepted = true;
         await shell.refresh();
       }

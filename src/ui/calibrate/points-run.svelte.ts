@@ -169,7 +169,7 @@ export class PointsRunState {
     clearTimeout(this.saving);
     this.saving = setTimeout(() => {
       const draft = $state.snapshot({ run: this.run, budget: this.budget, taken: this.taken });
-      call('POST', '/api/calibrate/draft', { channelId: this.main.id, draft }).catch(
+      call('POST /api/calibrate/draft', { body: { channelId: this.main.id, draft } }).catch(
         (error) => (this.fault = faultText(error)),
       );
     }, SAVE_MS);
@@ -186,10 +186,7 @@ export class PointsRunState {
     const { against, tolerance, hold } = this.run;
     const ids = [...this.channels.map((c) => c.id), ...(against ? [against] : [])];
     try {
-      this.looks = await call<Look[]>(
-        'GET',
-        `/api/calibrate/steady?channels=${ids.join(',')}&tolerance=${tolerance}&hold=${hold}`,
-      );
+      this.looks = await call('GET /api/calibrate/steady', { query: { channels: ids, tolerance, hold } });
     } catch (error) {
       this.looks = [];
       if (this.measuring !== null) this.giveUp(faultText(error));
@@ -240,14 +237,16 @@ export class PointsRunState {
   /** Accepts all channels of the run as one change. */
   async accept(): Promise<void> {
     try {
-      await call('POST', '/api/calibrate/points', {
-        runs: this.channels.map((channel) => ({
-          channelId: channel.id,
-          points: this.pointsOf(channel),
-          form: this.run.form,
-          budget: this.budget,
-          against: this.run.against,
-        })),
+      await call('POST /api/calibrate/points', {
+        body: {
+          runs: this.channels.map((channel) => ({
+            channelId: channel.id,
+            points: this.pointsOf(channel),
+            form: this.run.form,
+            budget: this.budget,
+            against: this.run.against,
+          })),
+        },
       });
       this.fault = null;
       this.accepted = true;

@@ -66,17 +66,19 @@
     const [unit, at] = [place.slice(0, cut), place.slice(cut + 1)];
     const settings = kind === COMPUTED ? { formula } : undefined;
     try {
-      const made = await call<Channel>('POST', '/api/channels', {
-        name,
-        kind,
-        wire: kind === COMPUTED ? null : { unit, terminal: at },
-        settings,
+      const made = await call('POST /api/channels', {
+        body: {
+          name,
+          kind,
+          wire: kind === COMPUTED ? null : { unit, terminal: at },
+          settings,
+        },
       });
       fault = null;
       open = false;
       name = formula = place = '';
       await shell.refresh();
-      added(made.id);
+      added([made].flat()[0].id);
     } catch (error) {
       fault = faultText(error);
     }

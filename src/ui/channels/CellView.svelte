@@ -1,4 +1,4 @@
-<!-- One cell of the channel table as it is read: live value, share of the range, or a setting. -->
+<!-- One cell of the grid of channels as it is read: live value, share of the range, or a setting. -->
 <script lang="ts">
   import { cellText } from '$contract/columns';
   import type { Channel } from '$contract/channel';

@@ -47,12 +47,15 @@
       if (why) throw new Fault({ what: why, where: key }, 400);
       return;
     }
-    await call('PATCH', `/api/channels/${channel.id}`, { settings: { [key]: value } });
+    await call('PATCH /api/channels/[id]', {
+      params: { id: channel.id },
+      body: { settings: { [key]: value } },
+    });
     await shell.refresh();
   };
   async function set(change: object) {
     try {
-      await call('PATCH', `/api/channels/${channel.id}`, change);
+      await call('PATCH /api/channels/[id]', { params: { id: channel.id }, body: change });
       await shell.refresh();
     } catch (error) {
       shell.say(faultText(error));
@@ -61,10 +64,9 @@
   /** The zero is the mean of some samples, so that its noise does not go into all readings. */
   async function balance() {
     try {
-      const probe = await call<{ mean: number; trouble: string }>(
-        'GET',
-        `/api/units/${channel.wire!.unit}/${encodeURI(channel.wire!.terminal)}`,
-      );
+      const probe = await call('GET /api/units/[serial]/[...terminal]', {
+        params: { serial: channel.wire!.unit, terminal: channel.wire!.terminal },
+      });
       if (probe.trouble !== 'none') throw new Error('The bridge is open: there is nothing to balance.');
       await set({ settings: { zero: Number(probe.mean.toFixed(5)) } });
     } catch (error) {
@@ -77,7 +79,7 @@
     naming = false;
     if (!name.trim() || name === channel.name) return;
     try {
-      await call('PATCH', `/api/channels/${channel.id}`, { name });
+      await call('PATCH /api/channels/[id]', { params: { id: channel.id }, body: { name } });
       await shell.refresh();
     } catch (error) {
       shell.say({ what: (error as Error).message });

@@ -1,4 +1,4 @@
-<!-- All channels of the job as a table of cells, the chosen one as its sentence beside it. -->
+<!-- All channels of the job as a grid, the chosen one as its sentence beside it. -->
 <script lang="ts">
   import { afterNavigate, goto, replaceState } from '$app/navigation';
   import { resolve } from '$app/paths';
@@ -14,7 +14,7 @@
   import { useShell } from '../shell/shell.svelte';
   import AddChannel from './AddChannel.svelte';
   import ChannelPanel from './ChannelPanel.svelte';
-  import ChannelTable from './ChannelTable.svelte';
+  import ChannelGrid from './ChannelGrid.svelte';
   import type { Cell, PastedBlock } from './blocks';
   import ColumnChoice from './ColumnChoice.svelte';
   import Follows from './Follows.svelte';
@@ -98,10 +98,12 @@
   /** Cells typed in place: here a comma is the decimal sign, as everywhere one types a number. */
   async function write(cells: Cell[]): Promise<string | null> {
     const post = (apply: boolean) =>
-      call<{ cells: { fault: string | null }[]; follows: Followed[] }>('POST', '/api/channels/cells', {
-        cells,
-        comma: 'decimal sign',
-        apply,
+      call('POST /api/channels/cells', {
+        body: {
+          cells,
+          comma: 'decimal sign',
+          apply,
+        },
       });
     try {
       if (cells.some((c) => c.key === 'unit' || c.key === 'name')) {
@@ -125,9 +127,9 @@
   };
   const remove = (ids: string[]) =>
     attempt(async () => {
-      const uses = await call<Followed[]>('POST', '/api/channels/remove', { ids, apply: false });
+      const uses = await call('POST /api/channels/remove', { body: { ids, apply: false } });
       if (!(await agreed('What uses it, and what stops working', 'Remove it all the same', uses))) return;
-      await call('POST', '/api/channels/remove', { ids, anyway: true });
+      await call('POST /api/channels/remove', { body: { ids, anyway: true } });
       chosenId = null;
     });
 </script>
@@ -162,7 +164,7 @@
   {:else}
     <div class="columns">
       <div class="card list">
-        <ChannelTable
+        <ChannelGrid
           {channels}
           {columns}
           {search}
@@ -171,7 +173,7 @@
           {choose}
           preview={(block) => (pasted = block)}
           {write}
-          order={(ids) => void attempt(() => call('POST', '/api/channels/order', { ids }))}
+          order={(ids) => void attempt(() => call('POST /api/channels/order', { body: { ids } }))}
           selected={(ids) => (selectedIds = ids)}
         />
         <div class="foot muted">
@@ -237,7 +239,7 @@
       {columns}
       take={(wanted) => {
         open = false;
-        void attempt(() => call('POST', '/api/layout', { columns: wanted }));
+        void attempt(() => call('POST /api/layout', { body: { columns: wanted } }));
       }}
     />
   {:else if open && drawer === 'scales'}<Scales scales={overview.scales} {channels} />

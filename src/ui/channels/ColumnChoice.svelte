@@ -1,4 +1,4 @@
-<!-- Which columns the channel table of this job shows. -->
+<!-- Which columns the grid of channels of this job shows. -->
 <script lang="ts">
   import { COLUMNS, USUAL_COLUMNS } from '$contract/columns';
   import { Button } from 'flowbite-svelte';

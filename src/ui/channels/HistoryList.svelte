@@ -1,12 +1,12 @@
 <!-- Changes of the set-up that stand: since a take, and back to any of them. -->
 <script lang="ts">
+  import type { Change } from '$contract/api/setup';
   import { call, faultText, type FaultText } from '../api';
   import FaultNote from '../kit/FaultNote.svelte';
   import type { Overview } from '$contract/overview';
   import TakeSelect from '../take/TakeSelect.svelte';
   import { useShell } from '../shell/shell.svelte';
 
-  type Change = { id: number; at: number; by: string; says: string };
   type Props = { takes: Overview['takes'] };
   let { takes }: Props = $props();
   const shell = useShell();
@@ -16,7 +16,7 @@
   let asked = $state<number | null>(null);
 
   const load = (take: string) =>
-    call<Change[]>('GET', `/api/history${take ? `?take=${encodeURIComponent(take)}` : ''}`).then(
+    call('GET /api/history', { query: { take: take || undefined } }).then(
       (found) => (changes = found),
       (error) => (fault = faultText(error)),
     );
@@ -24,7 +24,7 @@
   async function back(to: number) {
     asked = null;
     try {
-      await call('POST', '/api/history', { to });
+      await call('POST /api/history', { body: { to } });
       await shell.refresh();
       await load(since);
     } catch (error) {

@@ -2,7 +2,6 @@
 <script lang="ts">
   import { readingText } from '$core/readings';
   import type { Channel } from '$contract/channel';
-  import type { Reading } from '$contract/engine';
   import { call, faultText, type FaultText } from '../api';
   import FaultNote from '../kit/FaultNote.svelte';
   import { parseNumber } from '../sentence/options';
@@ -26,11 +25,13 @@
     busy = true;
     fault = null;
     try {
-      const [{ values, rateHz }] = await call<Reading[]>('POST', '/api/channels/read', {
-        channelIds: [channel.id],
-        samples: parseNumber(samples),
+      const [{ values, rateHz }] = await call('POST /api/channels/read', {
+        body: {
+          channelIds: [channel.id],
+          samples: parseNumber(samples),
+        },
       });
-      const good = values.filter((v) => v !== null && Number.isFinite(v));
+      const good = values.filter((v): v is number => v !== null && Number.isFinite(v));
       const mean = good.reduce((s, v) => s + v, 0) / good.length;
       const spread = Math.sqrt(good.reduce((s, v) => s + (v - mean) ** 2, 0) / Math.max(1, good.length - 1));
       said = { mean, spread, min: Math.min(...good), max: Math.max(...good), n: good.length, rateHz };

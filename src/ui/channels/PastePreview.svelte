@@ -2,22 +2,13 @@
 <script lang="ts">
   import { needsComma, type Comma } from '$contract/columns';
   import { Button } from 'flowbite-svelte';
+  import type { CellsWritten, Followed } from '$contract/api/setup';
   import { call, faultText, type FaultText } from '../api';
   import FaultNote from '../kit/FaultNote.svelte';
   import Follows from './Follows.svelte';
 
-  import type { Cell, PastedBlock } from './blocks';
+  import type { PastedBlock } from './blocks';
 
-  type Result = Cell & {
-    channel: string;
-    column: string;
-    before: string;
-    after: string | null;
-    fault: string | null;
-  };
-  type Followed = { what: string; before: string; after: string };
-  type Row = { name: string; says: string; fault: string | null };
-  type Written = { cells: Result[]; rows: Row[]; follows: Followed[] };
   type Props = { block: PastedBlock; done: () => void };
   let { block, done }: Props = $props();
 
@@ -25,8 +16,8 @@
   const texts = $derived([...cells, ...rows.flatMap((r) => r.cells)].map((c) => c.text));
   const asks = $derived(texts.some(needsComma));
   let comma = $state<Comma | null>(null);
-  let results = $state.raw<Result[] | null>(null);
-  let fresh = $state.raw<Row[]>([]);
+  let results = $state.raw<CellsWritten['cells'] | null>(null);
+  let fresh = $state.raw<CellsWritten['rows']>([]);
   let follows = $state.raw<Followed[]>([]);
   let fault = $state<FaultText | null>(null);
   const good = $derived(results?.filter((r) => r.fault === null) ?? []);
@@ -35,7 +26,7 @@
 
   $effect(() => {
     const meant = comma;
-    call<Written>('POST', '/api/channels/cells', { cells, rows, comma: meant, apply: false }).then(
+    call('POST /api/channels/cells', { body: { cells, rows, comma: meant, apply: false } }).then(
       (found) => {
         results = found.cells;
         fresh = found.rows;
@@ -46,7 +37,7 @@
   });
   async function apply() {
     try {
-      await call('POST', '/api/channels/cells', { cells, rows, comma, apply: true });
+      await call('POST /api/channels/cells', { body: { cells, rows, comma, apply: true } });
       done();
     } catch (error) {
       fault = faultText(error);

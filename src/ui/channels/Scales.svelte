@@ -87,7 +87,7 @@
     const { id, name, rawUnit, unit, form, text } = edited!;
     if (
       await attempt(async () =>
-        call('POST', '/api/scales', { id, name, rawUnit, unit, law: lawOf(form, text) }),
+        call('POST /api/scales', { body: { id, name, rawUnit, unit, law: lawOf(form, text) } }),
       )
     )
       edited = null;
@@ -116,7 +116,8 @@
     <button
       class="dotted"
       disabled={users(scale).length > 0}
-      onclick={() => void attempt(() => call('DELETE', `/api/scales/${scale.id}`))}>remove</button
+      onclick={() => void attempt(() => call('DELETE /api/scales/[id]', { params: { id: scale.id } }))}
+      >remove</button
     >
   </div>
 {/each}

@@ -23,18 +23,18 @@
       fault = faultText(error);
     }
   }
-  const list = () => attempt(async () => (sensors = await call<SensorView[]>('GET', '/api/sensors')));
+  const list = () => attempt(async () => (sensors = await call('GET /api/sensors')));
   const compare = (serial: string) =>
     attempt(async () => {
-      differences = await call<SheetDifference[]>(
-        'GET',
-        `/api/channels/${channel.id}/sheet?serial=${encodeURIComponent(serial)}`,
-      );
+      differences = await call('GET /api/channels/[id]/sheet', {
+        params: { id: channel.id },
+        query: { serial },
+      });
       wanted = serial;
     });
   const take = () =>
     attempt(async () => {
-      await call('POST', `/api/channels/${channel.id}/sheet`, { serial: wanted });
+      await call('POST /api/channels/[id]/sheet', { params: { id: channel.id }, body: { serial: wanted! } });
       wanted = sensors = null;
       await shell.refresh();
     });

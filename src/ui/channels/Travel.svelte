@@ -30,27 +30,22 @@
   }
   const look = () =>
     attempt(
-      async () =>
-        (preview = await call<ImportPreview>('POST', '/api/setup', {
-          text,
-          mapping,
-          sameWires,
-          apply: false,
-        })),
+      async () => (preview = await call('POST /api/setup/preview', { body: { text, mapping, sameWires } })),
     );
   const take = () =>
     attempt(async () => {
-      await call('POST', '/api/setup', { text, mapping, sameWires, apply: true });
+      await call('POST /api/setup', { body: { text, mapping, sameWires } });
       await shell.refresh();
       done();
     });
   const lookCsv = () =>
     attempt(
-      async () => (csvPreview = await call('POST', '/api/channels/csv', { text: csv, comma, apply: false })),
+      async () =>
+        (csvPreview = await call('POST /api/channels/csv', { body: { text: csv, comma, apply: false } })),
     );
   const takeCsv = () =>
     attempt(async () => {
-      await call('POST', '/api/channels/csv', { text: csv, comma, apply: true });
+      await call('POST /api/channels/csv', { body: { text: csv, comma, apply: true } });
       await shell.refresh();
       done();
     });

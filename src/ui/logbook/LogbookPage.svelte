@@ -2,7 +2,7 @@
   import { goto } from '$app/navigation';
   import { resolve } from '$app/paths';
   import { Button, Input } from 'flowbite-svelte';
-  import { Fault, faultText, type FaultText } from '../api';
+  import { call, faultText } from '../api';
   import Empty from '../kit/Empty.svelte';
   import TakeSelect from '../take/TakeSelect.svelte';
   import { useShell } from '../shell/shell.svelte';
@@ -52,9 +52,7 @@
     form.set('says', note);
     if (picture?.[0]) form.set('picture', picture[0]);
     try {
-      const response = await fetch('/api/logbook', { method: 'POST', body: form });
-      if (!response.ok)
-        throw new Fault(((await response.json()) as { error: FaultText }).error, response.status);
+      await call('POST /api/logbook', { form });
       note = '';
       picture = undefined;
       await shell.refresh();

@@ -1,9 +1,10 @@
 <!-- All warnings and alarms with time in and out; acknowledged, shelved with a reason. -->
 <script lang="ts">
-  import { invalidateAll } from '$app/navigation';
+  import { invalidate } from '$app/navigation';
   import type { Alarm } from '$contract/alarm';
   import type { Overview } from '$contract/overview';
   import { Button } from 'flowbite-svelte';
+  import type { BodyIn } from '$contract/api';
   import { call, faultText } from '../api';
   import Empty from '../kit/Empty.svelte';
   import { useShell } from '../shell/shell.svelte';
@@ -22,14 +23,14 @@
   let told = '';
   $effect(() => {
     const now = JSON.stringify([feed.alarms.open, feed.alarms.shelved]);
-    if (told && told !== now) void invalidateAll();
+    if (told && told !== now) void invalidate('farrier:page');
     told = now;
   });
   const shelfOf = (source: string) => feed.alarms.shelved.find((s) => s.source === source);
   const waiting = $derived(alarms.filter((a) => a.takenAt === null).length);
-  async function act(body: Record<string, unknown>) {
+  async function act(body: BodyIn<'POST /api/alarms'>) {
     try {
-      await call('POST', '/api/alarms', body);
+      await call('POST /api/alarms', { body });
       shelving = null;
       why = '';
     } catch (error) {

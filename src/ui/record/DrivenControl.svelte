@@ -15,7 +15,7 @@
 
   async function drive(to: number) {
     try {
-      await call('POST', '/api/record', { do: 'output', channelId: channel.id, value: to });
+      await call('POST /api/record', { body: { do: 'output', channelId: channel.id, value: to } });
       fault = null;
     } catch (error) {
       fault = faultText(error);

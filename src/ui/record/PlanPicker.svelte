@@ -26,18 +26,19 @@
       fault = faultText(error);
     }
   }
-  const choose = (id: string) => act(() => call('POST', `/api/plans/${id}`));
-  const rename = (id: string, name: string) => act(() => call('PATCH', `/api/plans/${id}`, { name }));
-  const remove = (id: string) => act(() => call('DELETE', `/api/plans/${id}`));
+  const choose = (id: string) => act(() => call('POST /api/plans/[id]', { params: { id } }));
+  const rename = (id: string, name: string) =>
+    act(() => call('PATCH /api/plans/[id]', { params: { id }, body: { name } }));
+  const remove = (id: string) => act(() => call('DELETE /api/plans/[id]', { params: { id } }));
   const free = (base: string) => {
     let k = 2;
     while (plans.some((p) => p.name === `${base} ${k}`)) k++;
     return `${base} ${k}`;
   };
   const add = (from?: { id: string; name: string }) =>
-    act(() => call('POST', '/api/plans', { name: free(from?.name ?? 'Plan'), from: from?.id }));
+    act(() => call('POST /api/plans', { body: { name: free(from?.name ?? 'Plan'), from: from?.id } }));
   async function compare() {
-    compared = await call<NonNullable<typeof compared>>('GET', '/api/plans').catch(() => null);
+    compared = await call('GET /api/plans').catch(() => null);
   }
 </script>
 

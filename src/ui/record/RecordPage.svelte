@@ -6,6 +6,7 @@
   import { stripKey } from '$contract/live';
   import { Button } from 'flowbite-svelte';
   import { tinykeys } from 'tinykeys';
+  import type { BodyIn } from '$contract/api';
   import { call, faultText } from '../api';
   import Empty from '../kit/Empty.svelte';
   import LiveStrip from '../plot/LiveStrip.svelte';
@@ -74,12 +75,12 @@
   const driven = $derived(channels.filter((c) => roleOf(c) === 'driven'));
 
   const change = async (field: string, value: unknown) => {
-    await call('PATCH', `/api/plans/${overview.plan.id}`, { [field]: value });
+    await call('PATCH /api/plans/[id]', { params: { id: overview.plan.id }, body: { [field]: value } });
     await shell.refresh();
   };
-  async function act(method: 'POST' | 'DELETE', path: string, body?: unknown) {
+  async function act(body: BodyIn<'POST /api/record'>) {
     try {
-      await call(method, path, body);
+      await call('POST /api/record', { body });
       await shell.refresh();
     } catch (error) {
       shell.say(faultText(error));
@@ -87,7 +88,7 @@
   }
   async function mark() {
     marking = true;
-    await act('POST', '/api/record', { do: 'mark', says: 'Mark' });
+    await act({ do: 'mark', says: 'Mark' });
     marking = false;
   }
   function choose(ids: string[]) {
@@ -188,7 +189,7 @@
           <section class="card driven">
             <div class="row">
               <h2>Driven by hand</h2>
-              <button class="dotted small" onclick={() => void act('POST', '/api/record', { do: 'rest' })}
+              <button class="dotted small" onclick={() => void act({ do: 'rest' })}
                 >all to rest <kbd>R</kbd></button
               >
             </div>

@@ -17,7 +17,7 @@
     let k = boards.length + 1;
     while (names.has(`Board ${k}`)) k++;
     try {
-      const { id } = await call<{ id: string }>('POST', '/api/boards', { name: `Board ${k}` });
+      const { id } = await call('POST /api/boards', { body: { name: `Board ${k}` } });
       await shell.refresh();
       await goto(resolve('/record/boards/[id]', { id }));
     } catch (error) {

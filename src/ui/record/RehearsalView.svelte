@@ -31,8 +31,8 @@
     fault = null;
     try {
       const [result, take] = await Promise.all([
-        call<Rehearsal>('POST', '/api/rehearse', { takeId, planId: overview.plan.id }),
-        call<TakeView>('GET', `/api/takes/${takeId}`),
+        call('POST /api/rehearse', { body: { takeId, planId: overview.plan.id } }),
+        call('GET /api/takes/[id]', { params: { id: takeId } }),
       ]);
       done = result;
       view = take;

@@ -29,22 +29,22 @@
   const shell = useShell();
   const { feed } = shell;
 
-  async function act(method: 'POST' | 'PATCH' | 'DELETE', path: string, body?: unknown) {
+  async function act(work: () => Promise<unknown>) {
     try {
-      await call(method, path, body);
+      await work();
       await shell.refresh();
     } catch (error) {
       shell.say(faultText(error));
     }
   }
   const change = (id: string) => async (key: string, value: unknown) => {
-    await call('PATCH', `/api/rules/${id}`, { [key]: value });
+    await call('PATCH /api/rules/[id]', { params: { id }, body: { [key]: value } });
     await shell.refresh();
   };
   const move = (from: number, to: number) => {
     const ids = rules.map((r) => r.id);
     ids.splice(to, 0, ...ids.splice(from, 1));
-    return act('POST', '/api/rules/order', { ids });
+    return act(() => call('POST /api/rules/order', { body: { ids } }));
   };
   const setDeeds = (id: string, deeds: Deed[]) => change(id)('deeds', deeds);
   const setDeed = (id: string, rule: Rule, k: number) => (key: string, value: unknown) =>
@@ -53,22 +53,26 @@
       rule.deeds.map((d, i) => (i === k ? { ...d, [key]: value } : d)),
     );
   const add = () =>
-    act('POST', '/api/rules', {
-      when: {
-        join: 'all',
-        terms: [
-          {
-            channel: firstChannel,
-            test: 'rises above',
-            level: 0,
-            high: 1,
-            over: 1,
-            hold: null,
-            hysteresis: null,
+    act(() =>
+      call('POST /api/rules', {
+        body: {
+          when: {
+            join: 'all',
+            terms: [
+              {
+                channel: firstChannel,
+                test: 'rises above',
+                level: 0,
+                high: 1,
+                over: 1,
+                hold: null,
+                hysteresis: null,
+              },
+            ],
           },
-        ],
-      },
-    });
+        },
+      }),
+    );
   const missing = (id: string) => {
     const { rule } = rules.find((r) => r.id === id)!;
     return ruleChannels(rule).some((channel) => !names.channel(channel));
@@ -135,7 +139,9 @@
     {#each unlisted(rule) as host (host)}
       <p class="warn">
         ▲ {host} is not on the list of hosts that rules may call: nothing is sent.
-        <button class="dotted" onclick={() => void act('POST', '/api/hosts', { host, allowed: true })}
+        <button
+          class="dotted"
+          onclick={() => void act(() => call('POST /api/hosts', { body: { host, allowed: true } }))}
           >Allow {host}</button
         >
       </p>
@@ -162,13 +168,16 @@
           onclick={() => void move(n, n + 1)}>↓</button
         >
       {/if}
-      <button class="remove" onclick={() => void act('PATCH', `/api/rules/${id}`, { off: !rule.off })}
+      <button
+        class="remove"
+        onclick={() =>
+          void act(() => call('PATCH /api/rules/[id]', { params: { id }, body: { off: !rule.off } }))}
         >{rule.off ? 'switch on' : 'switch off'}</button
       >
       <button
         class="remove"
         aria-label="Remove rule {n + 1}"
-        onclick={() => void act('DELETE', `/api/rules/${id}`)}>remove</button
+        onclick={() => void act(() => call('DELETE /api/rules/[id]', { params: { id } }))}>remove</button
       >
     </div>
   </div>

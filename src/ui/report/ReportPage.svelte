@@ -3,7 +3,7 @@
   import { resolve } from '$app/paths';
   import { clockText } from '$core/readings';
   import { Button } from 'flowbite-svelte';
-  import { Fault, faultText, type FaultText } from '../api';
+  import { faultText, send } from '../api';
   import Empty from '../kit/Empty.svelte';
   import FigureView from '../plot/FigureView.svelte';
   import { useShell } from '../shell/shell.svelte';
@@ -45,11 +45,10 @@
     if (!take) return;
     busy = true;
     try {
-      const response = await fetch(
-        `/api/takes/${take.head.id}/report?signals=${strips.join() || 'none'}&studies=${studies.join() || 'none'}`,
-      );
-      if (!response.ok)
-        throw new Fault(((await response.json()) as { error: FaultText }).error, response.status);
+      const response = await send('GET /api/takes/[id]/report', {
+        params: { id: take.head.id },
+        query: { signals: strips.length ? strips : 'none', studies },
+      });
       const link = Object.assign(document.createElement('a'), {
         href: URL.createObjectURL(await response.blob()),
         download: `${take.head.name}.pdf`,

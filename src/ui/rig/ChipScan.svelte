@@ -17,7 +17,7 @@
 
   onMount(async () => {
     try {
-      const read = await call<ReadChip[]>('GET', `/api/units/${serial}/chips`);
+      const read = await call('GET /api/units/[serial]/chips', { params: { serial } });
       chips = read;
       wanted = read.filter((c) => c.sensor && c.differences.length).map((c) => c.terminal);
     } catch (error) {
@@ -26,7 +26,7 @@
   });
   async function take() {
     try {
-      await call('POST', `/api/units/${serial}/chips`, { terminals: wanted });
+      await call('POST /api/units/[serial]/chips', { params: { serial }, body: { terminals: wanted } });
       await shell.refresh();
       done();
     } catch (error) {

@@ -12,7 +12,10 @@
 
   async function set(control: StandInControl, value: number) {
     try {
-      await call('POST', `/api/units/${unit.serial}`, { control: control.id, value });
+      await call('POST /api/units/[serial]', {
+        params: { serial: unit.serial },
+        body: { control: control.id, value },
+      });
       fault = null;
     } catch (error) {
       fault = faultText(error);

@@ -11,7 +11,7 @@
   type Props = { unit: UnitState; known: KnownUnit };
   let { unit, known }: Props = $props();
   const shell = useShell();
-  const path = $derived(`/api/units/${unit.description.serial}`);
+  const params = $derived({ serial: unit.description.serial });
   let heard = $state.raw<Heard[]>([]);
   let held = $state(false);
   let fault = $state<FaultText | null>(null);
@@ -23,12 +23,12 @@
   const lines = $derived('how' in known.config.settings);
 
   $effect(() => {
-    const from = `${path}/heard`;
+    const of = params;
     let stopped = false;
     const look = async () => {
       if (document.hidden || held) return;
       try {
-        const got = await call<Heard[]>('GET', from);
+        const got = await call('GET /api/units/[serial]/heard', { params: of });
         if (!stopped) heard = got;
       } catch {
         // the unit's state says why
@@ -51,7 +51,7 @@
   }
   const propose = () =>
     attempt(async () => {
-      proposals = await call<LineProposals>('GET', `${path}/propose`);
+      proposals = await call('GET /api/units/[serial]/propose', { params });
       choose(proposals.choices[0]);
     });
   function choose(found: ReadProposal) {
@@ -62,18 +62,21 @@
   const takeProposal = () =>
     attempt(async () => {
       const { split, fields } = proposal!;
-      await call('PATCH', path, {
-        settings: { how: split.how, separator: split.separator, prefix: split.prefix },
-        sources: fields
-          .filter((f) => wanted.includes(f.field))
-          .map((f) => ({ name: names[f.field], field: f.field })),
+      await call('PATCH /api/units/[serial]', {
+        params,
+        body: {
+          settings: { how: split.how, separator: split.separator, prefix: split.prefix },
+          sources: fields
+            .filter((f) => wanted.includes(f.field))
+            .map((f) => ({ name: names[f.field], field: f.field })),
+        },
       });
       proposal = null;
       await shell.refresh();
     });
   const send = () =>
     attempt(async () => {
-      await call('POST', `${path}/heard`, { text });
+      await call('POST /api/units/[serial]/heard', { params, body: { text } });
       text = '';
     });
   const sign = (s: string) => (s === '\t' ? 'a tab' : s === ' ' ? 'a blank' : `“${s}”`);

@@ -20,7 +20,10 @@
       const unit = given[one.channelId]?.trim();
       if (!unit) continue; // a bare number, then
       try {
-        await call('PATCH', `/api/channels/${one.channelId}`, { settings: { unit } });
+        await call('PATCH /api/channels/[id]', {
+          params: { id: one.channelId },
+          body: { settings: { unit } },
+        });
       } catch (error) {
         const { what, next } = faultText(error);
         faults[one.channelId] = [what, next].filter(Boolean).join(' ');

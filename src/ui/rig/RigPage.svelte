@@ -3,7 +3,6 @@
   import { goto } from '$app/navigation';
   import { resolve } from '$app/paths';
   import type { Overview } from '$contract/overview';
-  import type { KnownUnit } from '$contract/engine';
   import { Button } from 'flowbite-svelte';
   import Dialog from '../kit/Dialog.svelte';
   import { call, faultText } from '../api';
@@ -47,7 +46,7 @@
 
   async function add(kind: string) {
     try {
-      const made = await call<KnownUnit>('POST', '/api/units', { kind });
+      const made = await call('POST /api/units', { body: { kind } });
       adding = false;
       await shell.refresh();
       await goto(resolve(`/rig/${made.serial}`));

@@ -30,18 +30,18 @@
   let fault = $state<FaultText | null>(null);
 
   // The text is the same while the unit's live description changes: the effect must not start anew with each.
-  const path = $derived(`/api/units/${unit.serial}/${encodeURI(terminal)}`);
+  const at = $derived({ serial: unit.serial, terminal });
   const place = $derived(unit.modules.flatMap((m) => m.terminals).find((t) => t.id === terminal));
   const hand = $derived(unit.controls.filter((c) => c.terminal === terminal).map((c) => c.id));
   $effect(() => {
-    const from = path;
+    const from = at;
     probe = null;
     trail = [];
     let stopped = false;
     const look = async () => {
       if (!answering) return;
       try {
-        const got = await call<Probe>('GET', from);
+        const got = await call('GET /api/units/[serial]/[...terminal]', { params: from });
         if (stopped) return;
         probe = got;
         trail = [...trail.slice(-119), got.trouble === 'open' ? NaN : got.mean];
@@ -59,9 +59,12 @@
   });
 
   const open = $derived(channelState === 'open' || probe?.trouble === 'open');
-  const set = async (chosen: string) => {
+  const set = async (chosen: (typeof FAULTS)[number]) => {
     try {
-      await call('POST', `/api/units/${unit.serial}`, { terminal, fault: chosen });
+      await call('POST /api/units/[serial]', {
+        params: { serial: unit.serial },
+        body: { terminal, fault: chosen },
+      });
     } catch (error) {
       fault = faultText(error);
     }
@@ -122,7 +125,7 @@
     {#if probe.biasV !== undefined}<p class="muted small">
         bias of the sensor’s supply <span class="mono">{probe.biasV.toFixed(1)} V</span>
       </p>{/if}
-    {#if place}<TryOut {path} kind={place.kind} {probe} />{/if}
+    {#if place}<TryOut {at} kind={place.kind} {probe} />{/if}
   {/if}
   {#if fault && answering}<FaultNote {fault} />{/if}
   <div class="row">
@@ -146,7 +149,7 @@
       aria-label="Fault on {terminal}"
       value={unit.faults[terminal] ?? 'none'}
       items={FAULTS.map((f) => ({ value: f, name: f }))}
-      onchange={(e) => void set((e.currentTarget as HTMLSelectElement).value)}
+      onchange={(e) => void set((e.currentTarget as HTMLSelectElement).value as (typeof FAULTS)[number])}
     />
   {/if}
 </aside>

@@ -4,8 +4,8 @@
   import { call, faultText, type FaultText } from '../api';
   import FaultNote from '../kit/FaultNote.svelte';
 
-  type Props = { path: string; kind: TerminalKind; probe: Probe };
-  let { path, kind, probe }: Props = $props();
+  type Props = { at: { serial: string; terminal: string }; kind: TerminalKind; probe: Probe };
+  let { at, kind, probe }: Props = $props();
   let fault = $state<FaultText | null>(null);
   let value = $state('');
   let hz = $state('10');
@@ -13,7 +13,7 @@
 
   async function act(what: TryOut) {
     try {
-      await call('POST', path, what);
+      await call('POST /api/units/[serial]/[...terminal]', { params: at, body: what });
       fault = null;
     } catch (error) {
       fault = faultText(error);

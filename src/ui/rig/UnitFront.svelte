@@ -62,10 +62,10 @@
         }),
     );
     try {
-      const made = await call<Channel[]>('POST', '/api/channels', wanted);
+      const made = await call('POST /api/channels', { body: wanted });
       picked = [];
       await shell.refresh();
-      odd = oddUnits(made, d);
+      odd = oddUnits([made].flat(), d);
     } catch (error) {
       shell.say(faultText(error));
     }

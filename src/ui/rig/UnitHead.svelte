@@ -17,7 +17,7 @@
   const shell = useShell();
   const d = $derived(unit.description);
   const kind = $derived(findUnitKind(d.kind));
-  const path = $derived(`/api/units/${d.serial}`);
+  const params = $derived({ serial: d.serial });
 
   let naming = $state(false);
   let fault = $state<FaultText | null>(null);
@@ -41,16 +41,16 @@
     if (!naming) return;
     naming = false;
     if (name.trim() === d.name) return;
-    await act(() => call('PATCH', path, { name }));
+    await act(() => call('PATCH /api/units/[serial]', { params, body: { name } }));
     await shell.refresh();
   }
   async function reset() {
     resetting = false;
-    await act(() => call('POST', `${path}/reset`, {}));
+    await act(() => call('POST /api/units/[serial]/reset', { params }));
   }
   async function remove() {
     removing = false;
-    if (await act(() => call('DELETE', path))) removed();
+    if (await act(() => call('DELETE /api/units/[serial]', { params }))) removed();
   }
   const facts = $derived(
     [
@@ -85,7 +85,7 @@
   <div class="acts">
     {#if d.abilities.includes('self-test')}<button
         class="dotted"
-        onclick={() => act(async () => (test = await call<SelfTest>('POST', `${path}/test`, {})))}
+        onclick={() => act(async () => (test = await call('POST /api/units/[serial]/test', { params })))}
         >Self-test</button
       >{/if}
     {#if d.abilities.includes('chips')}<button class="dotted" onclick={() => (scanning = true)}

@@ -5,7 +5,8 @@
   import { takesByFolder, takeTag } from '../take/labels';
   import { findUnitKind } from '$contract/units/kinds';
   import { NO_NAMES } from '$core/sentence/sentence';
-  import { call, faultText, upload, type FaultText } from '../api';
+  import type { BodyIn } from '$contract/api';
+  import { call, faultText, type FaultText } from '../api';
   import FaultNote from '../kit/FaultNote.svelte';
   import SentenceView from '../sentence/SentenceView.svelte';
   import { useShell } from '../shell/shell.svelte';
@@ -15,12 +16,12 @@
   let { known, unit, takes }: Props = $props();
   const shell = useShell();
   const kind = $derived(findUnitKind(known.kind)!);
-  const path = $derived(`/api/units/${known.serial}`);
+  const params = $derived({ serial: known.serial });
   let fault = $state<FaultText | null>(null);
   let ports = $state<string[]>([]);
 
-  const edit = async (change: object) => {
-    await call('PATCH', path, change);
+  const edit = async (body: BodyIn<'PATCH /api/units/[serial]'>) => {
+    await call('PATCH /api/units/[serial]', { params, body });
     await shell.refresh();
   };
   async function attempt(work: () => Promise<unknown>) {
@@ -34,7 +35,7 @@
   }
   $effect(() => {
     if (!('port' in kind.defaults)) return;
-    call<{ path: string }[]>('GET', '/api/ports').then(
+    call('GET /api/ports').then(
       (found) => (ports = found.map((p) => p.path)),
       () => undefined,
     );
@@ -62,7 +63,12 @@
       >Plays <select
         value={String(known.config.settings.source ?? '')}
         onchange={(e) =>
-          void attempt(() => call('PATCH', path, { settings: { source: e.currentTarget.value } }))}
+          void attempt(() =>
+            call('PATCH /api/units/[serial]', {
+              params,
+              body: { settings: { source: e.currentTarget.value } },
+            }),
+          )}
       >
         <option value="" disabled>a recording</option>
         {#each takesByFolder(takes) as { takes: of } (of[0].id)}
@@ -79,7 +85,7 @@
         class="hidden"
         onchange={(e) => {
           const [file] = e.currentTarget.files ?? [];
-          if (file) void attempt(() => upload(`${path}/file`, file));
+          if (file) void attempt(() => call('POST /api/units/[serial]/file', { params, file }));
         }}
       /></label
     >
@@ -88,10 +94,13 @@
         class="dotted"
         onclick={() =>
           void attempt(() =>
-            call('PATCH', path, {
-              settings: {
-                again:
-                  known.config.settings.again === 'nothing more' ? 'from the start again' : 'nothing more',
+            call('PATCH /api/units/[serial]', {
+              params,
+              body: {
+                settings: {
+                  again:
+                    known.config.settings.again === 'nothing more' ? 'from the start again' : 'nothing more',
+                },
               },
             }),
           )}>{String(known.config.settings.again)}</button
@@ -117,7 +126,10 @@
           const [file] = input.files ?? [];
           if (file)
             await attempt(async () =>
-              call('PATCH', path, { database: { name: file.name, text: await file.text() } }),
+              call('PATCH /api/units/[serial]', {
+                params,
+                body: { database: { name: file.name, text: await file.text() } },
+              }),
             );
           input.value = '';
         }}
@@ -130,7 +142,7 @@
         class="hidden"
         onchange={(e) => {
           const [file] = e.currentTarget.files ?? [];
-          if (file) void attempt(() => upload(`${path}/file`, file));
+          if (file) void attempt(() => call('POST /api/units/[serial]/file', { params, file }));
         }}
       /></label
     >

@@ -14,7 +14,7 @@
   } from '$contract/sensor';
   import { Button, Input } from 'flowbite-svelte';
   import Dialog from '../kit/Dialog.svelte';
-  import { call, faultText, upload, type FaultText } from '../api';
+  import { call, faultText, type FaultText } from '../api';
   import Empty from '../kit/Empty.svelte';
   import FaultNote from '../kit/FaultNote.svelte';
   import { parseNumber } from '../sentence/options';
@@ -52,16 +52,20 @@
     }
   }
   const edit = async (key: string, value: unknown) => {
-    const sensor = await call<Sensor>('POST', '/api/sensors', {
-      former: chosen!.serial,
-      edit: { [key]: value },
+    const sensor = await call('POST /api/sensors', {
+      body: {
+        former: chosen!.serial,
+        edit: { [key]: value },
+      },
     });
     chosenSerial = sensor.serial;
     await shell.refresh();
   };
   async function add() {
     if (
-      await attempt(() => call('POST', '/api/sensors', { former: null, edit: { ...NEW_SENSOR, ...fresh } }))
+      await attempt(() =>
+        call('POST /api/sensors', { body: { former: null, edit: { ...NEW_SENSOR, ...fresh } } }),
+      )
     ) {
       chosenSerial = fresh.serial.trim();
       adding = false;
@@ -86,11 +90,12 @@
       const number = parseNumber(text);
       const next =
         text.trim() === '' ? rest : { ...rest, [key]: Number.isNaN(number) ? text.trim() : number };
-      await call('POST', '/api/sensors', { former: sensor.serial, edit: { sheet: next } });
+      await call('POST /api/sensors', { body: { former: sensor.serial, edit: { sheet: next } } });
     });
   async function readList(input: HTMLInputElement) {
     const [file] = input.files ?? [];
-    if (file) await attempt(async () => call('POST', '/api/sensors/list', { text: await file.text() }));
+    if (file)
+      await attempt(async () => call('POST /api/sensors/list', { body: { text: await file.text() } }));
     input.value = '';
   }
 </script>
@@ -209,7 +214,9 @@
                 ><button
                   class="muted"
                   aria-label="Take {d.name} out"
-                  onclick={() => void attempt(() => call('DELETE', `/api/documents/${d.id}`))}>×</button
+                  onclick={() =>
+                    void attempt(() => call('DELETE /api/documents/[id]', { params: { id: String(d.id) } }))}
+                  >×</button
                 >
               </div>
             {/each}
@@ -220,7 +227,9 @@
                 onchange={(e) => {
                   const [file] = e.currentTarget.files ?? [];
                   if (file)
-                    void attempt(() => upload(`/api/sensors/${encodeURIComponent(chosen.serial)}`, file));
+                    void attempt(() =>
+                      call('POST /api/sensors/[serial]', { params: { serial: chosen.serial }, file }),
+                    );
                 }}
               /></label
             >
@@ -232,8 +241,9 @@
             <button
               class="remove"
               onclick={() =>
-                void attempt(() => call('DELETE', `/api/sensors/${encodeURIComponent(chosen.serial)}`))}
-              >Take it out of the drawer</button
+                void attempt(() =>
+                  call('DELETE /api/sensors/[serial]', { params: { serial: chosen.serial } }),
+                )}>Take it out of the drawer</button
             >
           </aside>
         {/key}

@@ -3,6 +3,7 @@
   import { resolve } from '$app/paths';
   import { onMount } from 'svelte';
   import type { Alarm } from '$contract/alarm';
+  import type { BodyIn } from '$contract/api';
   import { call, faultText } from '../api';
   import { useShell } from './shell.svelte';
 
@@ -19,9 +20,9 @@
   );
   const sounding = $derived(loud.length > 0 && !feed.alarms.quiet);
 
-  async function act(body: Record<string, unknown>) {
+  async function act(body: BodyIn<'POST /api/alarms'>) {
     try {
-      await call('POST', '/api/alarms', body);
+      await call('POST /api/alarms', { body });
     } catch (error) {
       shell.say(faultText(error));
     }

@@ -8,7 +8,7 @@
   import { Button, Input, Label } from 'flowbite-svelte';
   import Dialog from '../kit/Dialog.svelte';
   import FaultNote from '../kit/FaultNote.svelte';
-  import { call, faultText, type FaultText } from '../api';
+  import { call, faultText, send, type FaultText } from '../api';
 
   type Props = {
     open: boolean;
@@ -45,7 +45,7 @@
 
   async function look() {
     try {
-      checks = await call<PreflightCheck[]>('GET', '/api/record/preflight');
+      checks = await call('GET /api/record/preflight');
       lookFault = null;
     } catch (error) {
       checks = [];
@@ -59,7 +59,7 @@
     }
     if (!way?.act) return;
     try {
-      await call(way.act.method, way.act.path, way.act.body);
+      await send(way.act.key, way.act);
       // Outputs take a moment to be where they were sent.
       setTimeout(() => void look(), 400);
     } catch (error) {

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { Button, Input, Label } from 'flowbite-svelte';
   import Dialog from '../kit/Dialog.svelte';
+  import type { BodyIn } from '$contract/api';
   import { call, faultText, type FaultText } from '../api';
   import FaultNote from '../kit/FaultNote.svelte';
 
@@ -12,9 +13,9 @@
   let place = $state('');
   let fault = $state<FaultText | null>(null);
 
-  async function act(body: unknown) {
+  async function act(body: BodyIn<'POST /api/jobs'>) {
     try {
-      await call('POST', '/api/jobs', body);
+      await call('POST /api/jobs', { body });
       fault = null;
       open = false;
       name = place = '';

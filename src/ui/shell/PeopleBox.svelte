@@ -1,6 +1,7 @@
 <!-- Who looks on and who holds the controls: ask for them, hand them over, make a link that can only watch, give one's name. -->
 <script lang="ts">
   import { onMount } from 'svelte';
+  import type { BodyIn } from '$contract/api';
   import { call, faultText } from '../api';
   import { useShell } from './shell.svelte';
 
@@ -24,9 +25,9 @@
             : 'controls free',
   );
 
-  async function act(body: Record<string, unknown>) {
+  async function act(body: BodyIn<'POST /api/controls'>) {
     try {
-      return await call<{ path?: string } | null>('POST', '/api/controls', body);
+      return await call('POST /api/controls', { body });
     } catch (error) {
       shell.say(faultText(error));
       return null;

@@ -1,4 +1,5 @@
 import { getContext, setContext } from 'svelte';
+import type { Overview } from '$contract/overview';
 import type { LiveFeed } from '../live/feed.svelte';
 import type { FaultText } from '../api';
 
@@ -9,7 +10,9 @@ export interface Shell {
   say(fault: FaultText | null): void;
   /** Opens the form of facts, or arms at once when the plan asks for none. */
   arm(): void;
-  /** Fetches the set-up anew. */
+  /** What every page shows, as it is now. */
+  readonly overview: Overview;
+  /** Fetches what one has changed: of every page, and of this one. */
   refresh(): Promise<void>;
   readonly night: boolean;
   /** Whether readings show their uncertainty. */

@@ -19,11 +19,13 @@
     const has = (key: string) => sentenceFields(sentence.schema).some((f) => f.key === key);
     const looked = { from: whole ? 0 : round(span[0]), to: whole ? null : round(span[1]) };
     try {
-      const made = await call<{ id: string }>('POST', '/api/studies', {
-        kind,
-        takeId,
-        shown: channels,
-        settings: has('from') && has('to') ? looked : {},
+      const made = await call('POST /api/studies', {
+        body: {
+          kind,
+          takeId,
+          shown: channels,
+          settings: has('from') && has('to') ? looked : {},
+        },
       });
       open = false;
       await goto(resolve(`/study/${made.id}`), { invalidateAll: true });

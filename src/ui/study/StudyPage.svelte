@@ -83,12 +83,12 @@
       });
   });
   async function ask(id: string) {
-    const now = await call<StudyView>('GET', `/api/studies/${id}`).catch(() => null);
+    const now = await call('GET /api/studies/[id]', { params: { id } }).catch(() => null);
     if (now && now.id === opened.id) told = now;
   }
 
   const patch = async (what: { settings?: Record<string, unknown>; takes?: string[] }) => {
-    told = await call<StudyView>('PATCH', `/api/studies/${study.id}`, what);
+    told = await call('PATCH /api/studies/[id]', { params: { id: study.id }, body: what });
   };
   const change = (key: string, value: unknown) => patch({ settings: { [key]: value } });
   const again = () => act(() => patch({}));
@@ -110,11 +110,11 @@
     });
   const remove = () =>
     act(async () => {
-      await call('DELETE', `/api/studies/${study.id}`);
+      await call('DELETE /api/studies/[id]', { params: { id: study.id } });
       await goto(resolve('/study'), { invalidateAll: true });
     });
   const showTrail = () =>
-    act(async () => void (trail = await call<TrailStep[]>('GET', `/api/studies/${study.id}/trail`)));
+    act(async () => void (trail = await call('GET /api/studies/[id]/trail', { params: { id: study.id } })));
   /** The span that is looked at, for kinds that have one. */
   const span = $derived(
     typeof study.settings.from === 'number'
@@ -164,7 +164,7 @@
         color="alternative"
         onclick={() =>
           void act(async () => {
-            await call('PATCH', `/api/studies/${study.id}?cancel`, {});
+            await call('POST /api/studies/[id]/cancel', { params: { id: study.id } });
             await ask(study.id);
           })}>Cancel</Button
       >

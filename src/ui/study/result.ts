@@ -1,9 +1,9 @@
 import type { StudyResult } from '$core/studies/study';
-import { Fault, type FaultText } from '../api';
+import { LRUCache } from 'lru-cache';
+import { send } from '../api';
 
 /** Results that were fetched, by their name: a result never changes, and few are looked at. */
-const known = new Map<string, Promise<StudyResult>>();
-const MOST = 8;
+const known = new LRUCache<string, Promise<StudyResult>>({ max: 8 });
 
 /** The figures and tables of a study, with their arrays. @throws Fault with the server's sentences */
 export function fetchResult(studyId: string, resultId: string): Promise<StudyResult> {
@@ -12,23 +12,14 @@ export function fetchResult(studyId: string, resultId: string): Promise<StudyRes
   const result = load(studyId);
   known.set(resultId, result);
   result.catch(() => known.delete(resultId));
-  if (known.size > MOST) known.delete(known.keys().next().value!);
   return result;
 }
 
 async function load(studyId: string): Promise<StudyResult> {
   const [{ decode }, response] = await Promise.all([
     import('cbor2'),
-    fetch(`/api/studies/${studyId}/result`),
+    send('GET /api/studies/[id]/result', { params: { id: studyId } }),
   ]);
-  if (!response.ok)
-    throw new Fault(
-      ((await response.json().catch(() => null)) as { error?: FaultText } | null)?.error ?? {
-        what: `The server answered ${response.status}.`,
-        next: 'Compute the study again.',
-      },
-      response.status,
-    );
   const { result } = decode<{ result: StudyResult }>(new Uint8Array(await response.arrayBuffer()));
   return result;
 }

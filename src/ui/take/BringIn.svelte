@@ -5,7 +5,7 @@
   import { FORMAT_KINDS } from '$core/formats/registry';
   import { NO_NAMES } from '$core/sentence/sentence';
   import { Button } from 'flowbite-svelte';
-  import { faultText, upload, type FaultText } from '../api';
+  import { call, faultText, type FaultText } from '../api';
   import Dialog from '../kit/Dialog.svelte';
   import FaultNote from '../kit/FaultNote.svelte';
   import SentenceView from '../sentence/SentenceView.svelte';
@@ -44,9 +44,8 @@
     if (!file) return;
     busy = true;
     try {
-      const query = new URLSearchParams({ options: JSON.stringify(options) });
-      if (format) query.set('format', format.kind);
-      const { id } = await upload<{ id: string }>(`/api/takes?${query}`, file);
+      const query = { format: format?.kind, options: JSON.stringify(options) };
+      const { id } = await call('POST /api/takes', { query, file });
       open = false;
       await goto(resolve(`/inspect/${id}`), { invalidateAll: true });
     } catch (error) {

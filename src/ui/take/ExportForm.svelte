@@ -5,7 +5,7 @@
   import type { TakeSignal } from '$contract/take';
   import { Button, Label, Select } from 'flowbite-svelte';
   import Dialog from '../kit/Dialog.svelte';
-  import { faultText, Fault, type FaultText } from '../api';
+  import { faultText, send, type FaultText } from '../api';
   import FaultNote from '../kit/FaultNote.svelte';
   import SentenceView from '../sentence/SentenceView.svelte';
 
@@ -43,14 +43,10 @@
       return void (fault = { what: 'No channel is chosen.', next: 'Choose at least one.' });
     busy = true;
     try {
-      const query = new URLSearchParams({
-        format: kind,
-        signals: chosen.join(),
-        options: JSON.stringify(value),
+      const response = await send('GET /api/takes/[id]/export', {
+        params: { id: takeId },
+        query: { format: kind, signals: chosen, options: JSON.stringify(value) },
       });
-      const response = await fetch(`/api/takes/${takeId}/export?${query}`);
-      if (!response.ok)
-        throw new Fault(((await response.json()) as { error: FaultText }).error, response.status);
       const name =
         /filename\*=UTF-8''([^;]+)/.exec(response.headers.get('content-disposition') ?? '')?.[1] ?? 'take';
       saveAs(await response.blob(), decodeURIComponent(name));

@@ -16,7 +16,7 @@
     seal = null;
     if (state === 'recording') return;
     let wanted = true;
-    call<SealState>('GET', `/api/takes/${id}/seal`).then(
+    call('GET /api/takes/[id]/seal', { params: { id } }).then(
       (found) => wanted && (seal = found),
       () => undefined,
     );

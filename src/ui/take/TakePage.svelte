@@ -1,14 +1,14 @@
 <script lang="ts">
-  import { rateHz, rateText } from '$core/samples/sampled';
+  import { rateHz } from '$core/samples/sampled';
   import { goto } from '$app/navigation';
   import { resolve } from '$app/paths';
   import { onMount, untrack } from 'svelte';
   import { tinykeys } from 'tinykeys';
-  import { clockText, fixed, readingText, timeDecimals } from '$core/readings';
+  import { clockText, timeDecimals } from '$core/readings';
   import { Button } from 'flowbite-svelte';
-  import { traceColour } from '$contract/palette';
   import { call, faultText } from '../api';
   import Cursors from '../take/Cursors.svelte';
+  import CursorReadings from '../take/CursorReadings.svelte';
   import BringIn from '../take/BringIn.svelte';
   import ExportForm from '../take/ExportForm.svelte';
   import NewStudy from '../study/NewStudy.svelte';
@@ -30,11 +30,9 @@
   let cursors = $state<[number, number]>([0, 0]);
   let chosen = $state<0 | 1>(0);
   let shown = $state<number[]>([]);
-  let values = $state.raw<(number | null)[][]>([]);
   let exporting = $state(false);
   let bringing = $state(false);
   let studying = $state(false);
-  let about = $state<number | null>(null);
 
   // Another take: its whole span, cursors at a third and two thirds, the strips that were shown where it has them.
   $effect(() => {
@@ -56,36 +54,6 @@
   /** The ends of a long window are not known closer than its pixels. */
   const endDigits = $derived(Math.min(digits, Math.max(1, Math.ceil(Math.log10(2000 / (to - from))))));
   const strips = $derived(take.signals.filter((s) => shown.includes(s.id)));
-
-  let uncertain = $state.raw<(number | null)[]>([]);
-  $effect(() => {
-    if (!shell.plusMinus) return void (uncertain = []);
-    const at = cursors[chosen];
-    const path = `/api/takes/${take.head.id}/at?signals=${take.signals.map((s) => s.id).join()}&s=${at}&uncertainty${take.meaning === 'as recorded' ? '&as=recorded' : ''}`;
-    const timer = setTimeout(async () => {
-      uncertain = (await call<(number | null)[][]>('GET', path).catch(() => [[]]))[0];
-    }, 120);
-    return () => clearTimeout(timer);
-  });
-
-  let asking: ReturnType<typeof setTimeout> | undefined;
-  $effect(() => {
-    const [a, b] = cursors;
-    const ids = take.signals.map((s) => s.id);
-    const id = take.head.id;
-    const recorded = take.meaning === 'as recorded';
-    clearTimeout(asking);
-    asking = setTimeout(async () => {
-      try {
-        values = await call<(number | null)[][]>(
-          'GET',
-          `/api/takes/${id}/at?signals=${ids.join()}&s=${a}&s=${b}${recorded ? '&as=recorded' : ''}`,
-        );
-      } catch (error) {
-        shell.say(faultText(error));
-      }
-    }, 30);
-  });
 
   function zoom(a: number, b: number) {
     if (b - a < 8 / fastest) return;
@@ -130,23 +98,12 @@
     naming = false;
     if (!name.trim() || name === take.head.name) return;
     try {
-      await call('PATCH', `/api/takes/${take.head.id}`, { name });
+      await call('PATCH /api/takes/[id]', { params: { id: take.head.id }, body: { name } });
       await shell.refresh();
     } catch (error) {
       shell.say(faultText(error));
     }
   }
-  type Shown = { unit: string; decimals: number };
-  const text = (v: number | null | undefined, s: Shown) =>
-    v === null || v === undefined
-      ? '–'
-      : s.unit === 'yes/no'
-        ? v > 0.5
-          ? 'yes'
-          : 'no'
-        : fixed(v, s.decimals);
-  const index = $derived(Object.fromEntries(take.signals.map((s, i) => [s.id, i])));
-  const groups = $derived([...new Set(take.signals.map((s) => s.group))]);
   const toggle = (id: number) =>
     (shown = shown.includes(id) ? shown.filter((s) => s !== id) : [...shown, id]);
   const start = $derived(new Date(Number(BigInt(take.head.startNs) / 1_000_000n)));
@@ -238,86 +195,15 @@
       </div>
     </section>
     <aside>
-      <section class="card readings">
-        <table class="plain">
-          <thead>
-            <tr>
-              <th>Channel</th>
-              <th class="num" class:on={chosen === 0}
-                ><button onclick={() => (chosen = 0)}
-                  >1&ensp;<span class="mono">{cursors[0].toFixed(digits)}</span></button
-                ></th
-              >
-              <th class="num" class:on={chosen === 1}
-                ><button onclick={() => (chosen = 1)}
-                  >2&ensp;<span class="mono">{cursors[1].toFixed(digits)}</span></button
-                ></th
-              >
-              <th class="num"
-                ><button
-                  title="Difference of the cursors, or the uncertainty at the chosen one (U)"
-                  onclick={() => (shell.plusMinus = !shell.plusMinus)}
-                  >{shell.plusMinus ? `± at ${chosen + 1}` : '2 − 1'}</button
-                ></th
-              >
-            </tr>
-          </thead>
-          <tbody>
-            {#each groups as group (group)}
-              {#each take.signals.filter((s) => s.group === group) as s (s.id)}
-                {@const a = values[0]?.[index[s.id]]}
-                {@const b = values[1]?.[index[s.id]]}
-                <tr data-name={s.name} data-signal={s.id} class:dim={!shown.includes(s.id)}>
-                  <td
-                    ><div class="name">
-                      <label title={s.name}
-                        ><input
-                          type="checkbox"
-                          checked={shown.includes(s.id)}
-                          onchange={() => toggle(s.id)}
-                          style:accent-color={traceColour(s.colour, shell.night)}
-                        />
-                        {s.name}</label
-                      >
-                      <button
-                        class="muted unit"
-                        title="The channel as it was"
-                        onclick={() => (about = about === s.id ? null : s.id)}>{s.unit}</button
-                      >
-                    </div></td
-                  >
-                  <td class="num">{text(a, s)}</td>
-                  <td class="num">{text(b, s)}</td>
-                  <td class="num"
-                    >{shell.plusMinus
-                      ? uncertain[index[s.id]] == null
-                        ? ''
-                        : readingText(uncertain[index[s.id]]!, { digits: 2 })
-                      : a !== null && b !== null && a !== undefined && b !== undefined && s.unit !== 'yes/no'
-                        ? fixed(b - a, s.decimals)
-                        : ''}</td
-                  >
-                </tr>
-                {#if about === s.id}<tr
-                    ><td colspan="4" class="about"
-                      >{s.sentence}
-                      <span class="muted"
-                        >Calibration {s.calibration}{s.corrected ? `; ${s.corrected}` : ''}. {rateText(s)} S/s.</span
-                      ></td
-                    ></tr
-                  >{/if}
-              {/each}
-            {/each}
-          </tbody>
-        </table>
-        <p class="muted apart">
-          Cursors are <span class="mono"
-            >{Math.abs(cursors[1] - cursors[0]).toFixed(Math.max(3, digits))}</span
-          >
-          s apart,
-          <span class="mono">{readingText(1 / Math.abs(cursors[1] - cursors[0]), { digits: 4 })}</span> Hz.
-        </p>
-      </section>
+      <CursorReadings
+        {take}
+        {cursors}
+        {chosen}
+        {digits}
+        {shown}
+        choose={(which) => (chosen = which)}
+        {toggle}
+      />
       <TakeFacts {take} {written} place={(atS) => place(chosen, atS)} />
     </aside>
   </div>
@@ -382,48 +268,5 @@
     flex-direction: column;
     gap: 12px;
     min-height: 0;
-  }
-  .readings {
-    overflow: auto;
-    flex: 1.7;
-    min-height: 0;
-  }
-  .readings thead th {
-    position: sticky;
-    top: 0;
-    background: var(--card);
-  }
-  .readings td,
-  .readings th {
-    padding: 3px 6px;
-  }
-  th.on {
-    color: var(--plum);
-  }
-  .name {
-    max-width: 158px;
-    white-space: nowrap;
-    display: flex;
-    gap: 4px;
-  }
-  .name label {
-    overflow: hidden;
-    text-overflow: ellipsis;
-    flex: 1;
-  }
-  .unit {
-    font-size: 11.5px;
-  }
-  .dim label {
-    color: var(--muted);
-  }
-  .about {
-    background: var(--stone);
-    font-size: 12.5px;
-  }
-  .apart {
-    padding: 6px 8px;
-    font-size: 12px;
-    margin: 0;
   }
 </style>

@@ -1,4 +1,4 @@
-import { Fault, type FaultText } from '../api';
+import { send } from '../api';
 
 export interface WindowPart {
   signal: number;
@@ -17,11 +17,11 @@ export async function fetchWindow(
   signal: AbortSignal,
   recorded = false,
 ): Promise<WindowPart[]> {
-  const response = await fetch(
-    `/api/takes/${takeId}/window?signals=${signals.join()}&from=${from}&to=${to}&width=${width}${recorded ? '&as=recorded' : ''}`,
+  const response = await send(
+    'GET /api/takes/[id]/window',
+    { params: { id: takeId }, query: { signals, from, to, width, as: recorded ? 'recorded' : undefined } },
     { signal },
   );
-  if (!response.ok) throw new Fault(((await response.json()) as { error: FaultText }).error, response.status);
   const bytes = await response.arrayBuffer();
   const headLength = new DataView(bytes).getUint32(0, true);
   const head = JSON.parse(new TextDecoder().decode(new Uint8Array(bytes, 4, headLength))) as {

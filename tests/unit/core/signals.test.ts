@@ -15,7 +15,7 @@ import { spectrum } from '$core/studies/spectrum/spectrum';
 import { statistics } from '$core/studies/statistics/statistics';
 import type { StudyKind, StudyResult } from '$core/studies/study';
 import { rateFromHz, sampleTimeNs, samplesBefore } from '$core/time/rate';
-import { convertUnit, unitsOf } from '$core/units/units';
+import { convertUnit, unitsOf } from '$core/quantities/quantities';
 
 test('the emf of any temperature leads back to it, for every letter type', () => {
   for (const type of THERMOCOUPLE_TYPES) {

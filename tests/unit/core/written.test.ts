@@ -1,8 +1,15 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { compileExpression } from '$core/expression/expression';
-import { spelled } from '$core/units/spellings';
-import { ALL_UNITS, convertUnit, definition, quantityOf, readQuantity, readUnit } from '$core/units/units';
+import { spelled } from '$core/quantities/spellings';
+import {
+  ALL_UNITS,
+  convertUnit,
+  definition,
+  quantityOf,
+  readQuantity,
+  readUnit,
+} from '$core/quantities/quantities';
 
 describe('units as the trade writes them', () => {
   test.each([

@@ -10,17 +10,8 @@ import { decodeTeds, encodeTeds } from '$core/teds/teds';
 import { CHIPS } from '$engine/units/bench-chassis/chips';
 import { openBenchChassis } from '$engine/units/bench-chassis/driver';
 import { openApp, type App } from '$service/app';
-import {
-  compareSheet,
-  importSensors,
-  putSensor,
-  removeSensor,
-  sensorsCsv,
-  sensorsJson,
-  takeChips,
-  takeSheet,
-  viewSensors,
-} from '$service/sensors';
+import { compareSheet, putSensor, removeSensor, takeChips, takeSheet, viewSensors } from '$service/sensors';
+import { importSensors, sensorsCsv, sensorsJson } from '$service/sensor-files';
 import { channelsOf, goBackTo, history, undo } from '$service/setup/change';
 import { addChannel, addChannels, editChannel, orderChannels, removeChannels } from '$service/setup/channels';
 import { writeCells } from '$service/setup/cells';

@@ -32,7 +32,8 @@ import {
 import { trailOf } from '$service/study/trail';
 import { exportTake, formats, importTake } from '$service/exchange';
 import { leaseTake, openTake, sealOf, viewTake } from '$service/takes';
-import { listRevisions, listTakes, putTake } from '$store/entities';
+import { listTakes, putTake } from '$store/entities';
+import { listRevisions } from '$store/revisions';
 import { ResultStore } from '$store/results';
 import { TakeWriter } from '$store/take/writer';
 import { decode } from 'cbor2';

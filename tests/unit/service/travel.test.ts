@@ -22,6 +22,7 @@ import { addUnit, editUnit, unitOf } from '$service/units';
 import { EMPTY_STATUS } from '$contract/engine';
 import { openBridgeRack } from '$engine/units/bridge-rack/driver';
 import * as store from '$store/entities';
+import { listRevisions } from '$store/revisions';
 import { listLog } from '$store/logbook';
 
 let folder: string;
@@ -250,7 +251,7 @@ describe('a whole set-up in another place', () => {
     await importSetup(there, text, { mapping: {} }, 'bench');
     const before = {
       calibrations: calibrations(there),
-      revisions: store.listRevisions(there.db, jobOf(there).id, 10).length,
+      revisions: listRevisions(there.db, jobOf(there).id, 10).length,
       rules: store.listRules(there.db, jobOf(there).id),
     };
     const preview = previewSetup(there, text, { mapping: {} });
@@ -261,7 +262,7 @@ describe('a whole set-up in another place', () => {
     await importSetup(there, text, { mapping: {} }, 'bench');
     expect(calibrations(there)).toEqual(before.calibrations);
     expect(calibrations(there)).toHaveLength(1);
-    expect(store.listRevisions(there.db, jobOf(there).id, 10)).toHaveLength(before.revisions);
+    expect(listRevisions(there.db, jobOf(there).id, 10)).toHaveLength(before.revisions);
     expect(store.listRules(there.db, jobOf(there).id)).toEqual(before.rules);
     // Where it was made it says the same.
     expect(previewSetup(app, text, { mapping: {} }).channels.map((c) => c.fate)).toEqual([

@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { blockText, cellText } from '$contract/columns';
 import { blockOf, filledDown, isIn, moved, pastedInto, stepOf, writtenInto } from '$ui/channels/blocks';
+import { gridItems, gridOptions, gridText } from '$ui/channels/grid';
 import { channel } from '../rig';
 
 const rows = ['A', 'B', 'C', 'D'].map((name, k) => channel(name, 'strain bridge', `A1/${k + 1}`));
@@ -110,4 +111,52 @@ describe('a block of cells', () => {
   ] as const)('%s (to the end: %s) goes %j', (key, far, step) =>
     expect(stepOf(key, far, 40, 5)).toEqual(step),
   );
+});
+
+describe('rows of the grid', () => {
+  const names = fc.constantFrom('Flap', 'Torque', 'Edge', 'Speed', 'Seal');
+  const some = fc.array(fc.record({ name: names, group: fc.constantFrom('', 'Blades', 'Shaft') }), {
+    maxLength: 20,
+  });
+  const made = (list: { name: string; group: string }[]) =>
+    list.map(({ name, group }, k) => ({ ...channel(`${name} ${k}`, 'voltage', `A1/${k}`), group }));
+
+  test('each channel stands once under its group, groups in the order of their first one, numbered through', () => {
+    fc.assert(
+      fc.property(some, (list) => {
+        const channels = made(list);
+        const items = gridItems(channels, '');
+        const shown = items.flatMap((i) => ('channel' in i ? [i.channel] : []));
+        expect([...shown].sort((a, b) => (a.id < b.id ? -1 : 1))).toEqual(
+          [...channels].sort((a, b) => (a.id < b.id ? -1 : 1)),
+        );
+        const indices = items.flatMap((i) => ('index' in i ? [i.index] : []));
+        expect(indices).toEqual(indices.map((_, k) => k));
+        const heads = items.flatMap((i) => ('group' in i ? [i.group] : []));
+        expect(new Set(heads).size).toBe(heads.length);
+        expect(heads[0]).toBe(shown[0] && items[0] && 'group' in items[0] ? items[0].group : undefined);
+      }),
+    );
+  });
+
+  test('a search finds by name, group, terminal, sensor and kind, in any case, and leaves no empty group', () => {
+    const channels = made([{ name: 'Flap', group: 'Blades' }, { name: 'Speed', group: 'Shaft' }]); // prettier-ignore
+    channels[1].sensorSerial = 'TC-77';
+    const found = (text: string) => gridItems(channels, text).flatMap((i) => ('channel' in i ? [i.channel.name] : [])); // prettier-ignore
+    expect(found('fLAP')).toEqual(['Flap 0']);
+    expect(found(' blades ')).toEqual(['Flap 0']);
+    expect(found('a1/1')).toEqual(['Speed 1']);
+    expect(found('tc-7')).toEqual(['Speed 1']);
+    expect(found('voltage')).toHaveLength(2);
+    expect(gridItems(channels, 'nothing is called so')).toEqual([]);
+  });
+
+  test('a cell is copied as it is read and offers what its setting allows', () => {
+    const [bridge] = rows;
+    expect(gridText(bridge, 'name', NaN)).toBe('A');
+    expect(gridText(channel('V', 'voltage', 'A1/1', { unit: 'V' }), 'now', 1.25)).toMatch(/^1\.25\d* V$/);
+    expect(gridOptions(bridge, 'scale', ['Tank'])).toEqual(['Tank']);
+    expect(gridOptions(bridge, 'arrangement', [])).toContain('half, bending');
+    expect(gridOptions(bridge, 'gaugeFactor', [])).toEqual([]);
+  });
 });

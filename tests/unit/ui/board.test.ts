@@ -1,7 +1,13 @@
 import fc from 'fast-check';
-import { describe, expect, test } from 'vitest';
+import { afterEach, describe, expect, test } from 'vitest';
 import { BoardChange, View, boardChange, withChange, type Board } from '$contract/board';
 import { BoardDraft } from '$ui/board/draft.svelte';
+import { BOARD_VIEWS, boardView, fittingView, needsOf } from '$ui/board/views/registry';
+import type { BoardView } from '$ui/board/views/view';
+import { render } from 'svelte/server';
+import Stage from '../../fixtures/views/Stage.svelte';
+import ThrowAwayView from '../../fixtures/views/ThrowAwayView.svelte';
+import { channel } from '../rig';
 import { oneAtATime } from '$ui/shell/one-at-a-time';
 
 const view = (id: string, more: Partial<View> = {}): View =>
@@ -46,7 +52,7 @@ describe('what was changed of a board', () => {
     [{ put: [{ x: 3 }] }, /named by its id/],
     [{ put: [{ id: 'a', colour: 'red' }] }, /colour/],
     [{ put: [{ id: 'a', w: 99 }] }, /24/],
-    [{ put: [{ id: 'a', kind: 'hologram' }] }, /one of/],
+    [{ put: [{ id: 'a', kind: '' }] }, /1 char/],
   ])('%j is refused', (change, why) => expect(() => BoardChange.parse(change)).toThrow(why));
 });
 
@@ -163,5 +169,79 @@ describe('work that is done one at a time', () => {
     await second;
     await ask();
     expect(runs).toBe(3);
+  });
+});
+
+describe('kinds of live views', () => {
+  const speed = channel('Speed', 'voltage', 'A1/1', { unit: 'rpm' });
+  const door = channel('Door', 'contact', 'A1/2');
+  const brake = channel('Brake', 'driven', 'A1/3');
+  const channels = [speed, door, brake];
+  const stage = (view: View) => render(Stage, { props: { view, channels } }).body;
+  const throwAway: BoardView = {
+    kind: 'throw-away',
+    title: 'Two names',
+    purpose: 'shows that a view needs one folder and one line',
+    size: [3, 2],
+    begins: { span: 10 },
+    channels: 'several',
+    suits: (c) => c.id !== door.id,
+    wants: (c) => c.name === 'Speed',
+    settings: [
+      { of: 'span', spans: [10, 60] },
+      { of: 'choice', key: 'sign', label: 'Sign', options: ['+', '*'], usual: '+' },
+    ],
+    needs: (view, id) => ({ strip: `${id}/${view.span}`, wave: id }),
+    shows: ThrowAwayView,
+  };
+  afterEach(() => void (BOARD_VIEWS.includes(throwAway) && BOARD_VIEWS.pop()));
+  const own = (more: Partial<View> = {}) =>
+    view('t', { kind: 'throw-away', channels: ['speed', 'brake'], span: 10, ...more });
+
+  test('one is added by a folder and a line: offered, fed, drawn in its frame, set up', () => {
+    BOARD_VIEWS.push(throwAway);
+    const html = stage(own({ own: { sign: '*' } }));
+    expect(html).toContain('<strong>Two names</strong>'); // among the kinds
+    expect(html).toMatch(/class="throw-away"[^>]*>\* Speed and Brake</);
+    expect(html).toMatch(/<option value="\*" selected/);
+    expect(html).toContain('1 min');
+    expect(html).not.toMatch(/type="checkbox"[^>]*>\s*Door/); // does not suit
+    expect(fittingView(speed)).toBe(throwAway);
+    expect(needsOf([own(), own({ id: 'u' }), view('n')])).toEqual({
+      strips: ['speed/10', 'brake/10'],
+      waves: ['speed', 'brake'],
+    });
+    // Kept like any other, with what only it knows.
+    expect(View.parse(JSON.parse(JSON.stringify(own({ own: { sign: '*' } }))))).toEqual(
+      own({ own: { sign: '*' } }),
+    );
+    expect(boardChange([own()], [own({ own: { sign: '*' } })])).toEqual({ put: [{ id: 't', own: { sign: '*' } }], drop: [] }); // prettier-ignore
+  });
+
+  test('one that is not known any more says so in its place and asks for nothing', () => {
+    const html = stage(own());
+    expect(html).toContain('A view that this version does not know');
+    expect(html).toContain('aria-label="throw-away: throw-away"');
+    expect(needsOf([own()])).toEqual({ strips: [], waves: [] });
+  });
+
+  test('each has a word of its own, a place it fits in, and says what is missing without a channel', () => {
+    expect(new Set(BOARD_VIEWS.map((v) => v.kind)).size).toBe(BOARD_VIEWS.length);
+    for (const kind of BOARD_VIEWS) {
+      expect(kind.size[0]).toBeLessThanOrEqual(24);
+      const html = stage(view('v', { kind: kind.kind, channels: [] }));
+      expect(html).toContain(`data-kind="${kind.kind}"`);
+      if (!kind.standsAlone) expect(html).toContain('Choose a channel in the settings');
+      // With channels it draws without falling over, whatever they are.
+      for (const ids of [['speed'], ['speed', 'door', 'brake'], ['gone']])
+        expect(stage(view('v', { kind: kind.kind, channels: ids }))).toContain('data-kind');
+    }
+  });
+
+  test('a channel that is dropped gets the view that fits it', () => {
+    expect(fittingView(speed).kind).toBe('strip');
+    expect(fittingView(door).kind).toBe('lamp');
+    expect(fittingView(brake).kind).toBe('control');
+    expect(boardView('burst')!.begins).toMatchObject({ level: 0, span: 0.2 });
   });
 });

@@ -18,7 +18,6 @@ import {
   stripKey,
 } from '$contract/live';
 import { WaveHistory } from '$ui/live/wave-history';
-import { WindowedRows } from '$ui/channels/windowed-rows';
 import { LiveFeed } from '$ui/live/feed.svelte';
 
 const floats = (most: number) =>
@@ -129,24 +128,6 @@ describe('every sample of a channel, in the browser', () => {
     expect(n - rise).toBeLessThan(500); // in the last period
     expect(h.lastRise(2, 0)).toBe(-1);
   });
-});
-
-test('a long table draws the rows in view and some around, and stands for the height of all', () => {
-  fc.assert(
-    fc.property(
-      fc.nat(3000),
-      fc.nat(100_000),
-      fc.integer({ min: 1, max: 2000 }),
-      (count, scrollTop, height) => {
-        const rows = new WindowedRows(count, 30, scrollTop, height);
-        expect(rows.above + (rows.end - rows.first) * 30 + rows.below).toBe(count * 30);
-        const [top, bottom] = [Math.floor(scrollTop / 30), Math.ceil((scrollTop + height) / 30)];
-        for (const row of [top, bottom - 1])
-          if (row < count) expect(row >= rows.first && row < rows.end).toBe(true);
-        expect(rows.end - rows.first).toBeLessThanOrEqual(Math.ceil(height / 30) + 18);
-      },
-    ),
-  );
 });
 
 /** A server whose live streams the test writes and cuts. */

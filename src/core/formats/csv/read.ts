@@ -5,7 +5,7 @@ import { sampledOf, type SampledHead } from '../../samples/sampled';
 import { field } from '../../sentence/sentence';
 import { decodeText } from '../../text/utf';
 import { hz, rateFromHz, type Rate } from '../../time/rate';
-import { isUnit, quantityOf, readUnit } from '../../units/units';
+import { isUnit, quantityOf, readUnit } from '../../quantities/quantities';
 import type { FormatKind, Recording, Source } from '../format';
 
 const FOUND = 'found by itself';

@@ -16,7 +16,7 @@ const GAUGE = { resistance: 350, factor: 2.08, poisson: 0.3 };
 const CONTACTS = ['EX+', 'S+', 'S−', 'EX−'];
 
 /** Sixteen bridge modules. */
-export const RACK_MODULES: UnitModule[] = Array.from({ length: MODULES_IN_RACK }, (_, m) => ({
+const RACK_MODULES: UnitModule[] = Array.from({ length: MODULES_IN_RACK }, (_, m) => ({
   id: `C${m + 1}`,
   title: 'bridge',
   terminals: Array.from({ length: BRIDGES_PER_MODULE }, (_, t) => ({

@@ -1,18 +1,7 @@
-import { z } from 'zod';
-import { readJson, route } from '../../http';
+import { serve } from '../../serve';
 
-const source = z.string().max(80);
-const Act = z.discriminatedUnion('do', [
-  z.strictObject({ do: z.literal('take'), id: z.number().int().nullable() }),
-  z.strictObject({ do: z.literal('hush') }),
-  z.strictObject({ do: z.literal('shelve'), source, minutes: z.number(), why: z.string().max(200) }),
-  z.strictObject({ do: z.literal('unshelve'), source }),
-]);
-
-export const GET = route(({ locals }) => locals.app.alarms.list());
-export const POST = route(async ({ locals: { app, person }, request }) => {
-  const act = await readJson(request, Act);
-  const by = person.viewer.name;
+export const GET = serve('GET /api/alarms', ({ app }) => app.alarms.list());
+export const POST = serve('POST /api/alarms', ({ app, body: act, by }) => {
   switch (act.do) {
     case 'take':
       return app.alarms.take(act.id, by);

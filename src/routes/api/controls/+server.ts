@@ -1,19 +1,7 @@
-import { z } from 'zod';
-import { nameText } from '$contract/name-text';
-import { renameViewer } from '$service/people';
-import { readJson, route } from '../../http';
+import { renameViewer } from '$service/app';
+import { serve } from '../../serve';
 
-const Act = z.discriminatedUnion('do', [
-  z.strictObject({ do: z.literal('ask') }),
-  /** To one who asked, or to nobody. */
-  z.strictObject({ do: z.literal('hand over'), to: z.string().max(64).nullable() }),
-  z.strictObject({ do: z.literal('link') }),
-  z.strictObject({ do: z.literal('name'), name: nameText(40) }),
-]);
-
-export const POST = route(async ({ locals: { app, person }, request, cookies, url }) => {
-  const act = await readJson(request, Act);
-  const { viewer } = person;
+export const POST = serve('POST /api/controls', ({ app, body: act, person: { viewer }, event }) => {
   switch (act.do) {
     case 'ask':
       return app.controls.ask(viewer);
@@ -24,11 +12,11 @@ export const POST = route(async ({ locals: { app, person }, request, cookies, ur
       app.controls.mayChange(viewer);
       return { path: `/watch/${app.controls.makeLink(viewer.name)}` };
     case 'name':
-      cookies.set('farrier-name', act.name, {
+      event.cookies.set('farrier-name', act.name, {
         path: '/',
         httpOnly: true,
         sameSite: 'strict',
-        secure: url.protocol === 'https:',
+        secure: event.url.protocol === 'https:',
         maxAge: 365 * 24 * 3600,
       });
       return renameViewer(app, { ...viewer, name: act.name });

@@ -1,4 +1,4 @@
 import { formats } from '$service/exchange';
-import { route } from '../../http';
+import { serve } from '../../serve';
 
-export const GET = route(() => formats());
+export const GET = serve('GET /api/formats', () => formats());

@@ -1,12 +1,4 @@
-import { z } from 'zod';
 import { setColumns } from '$service/overview';
-import { readJson, route } from '../../http';
+import { serve } from '../../serve';
 
-/** Which columns the channel table of this job shows. */
-export const POST = route(async ({ locals, request }) =>
-  setColumns(
-    locals.app,
-    (await readJson(request, z.strictObject({ columns: z.array(z.string().max(40)).min(1).max(80) })))
-      .columns,
-  ),
-);
+export const POST = serve('POST /api/layout', ({ app, body }) => setColumns(app, body.columns));

@@ -1,7 +1,7 @@
 import { keepPicture } from '$service/boards';
-import { route, uploadedFile } from '../../http';
+import { uploadedFile } from '../../http';
+import { serve } from '../../serve';
 
-/** Keeps a picture for a board. */
-export const POST = route(async ({ locals, request }) => ({
-  id: keepPicture(locals.app, (await uploadedFile(request)).content),
+export const POST = serve('POST /api/pictures', async ({ app, event }) => ({
+  id: keepPicture(app, (await uploadedFile(event.request)).content),
 }));

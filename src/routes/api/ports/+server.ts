@@ -1,5 +1,4 @@
 import { serialPorts } from '$service/units';
-import { route } from '../../http';
+import { serve } from '../../serve';
 
-/** Serial ports of the computer that Farrier runs on. */
-export const GET = route(({ locals }) => serialPorts(locals.app));
+export const GET = serve('GET /api/ports', ({ app }) => serialPorts(app));

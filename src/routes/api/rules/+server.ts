@@ -1,12 +1,4 @@
-import { z } from 'zod';
 import { editRule } from '$service/setup/plan';
-import { readJson, route } from '../../http';
+import { serve } from '../../serve';
 
-export const POST = route(async ({ locals, request }) =>
-  editRule(
-    locals.app,
-    null,
-    await readJson(request, z.record(z.string().max(40), z.unknown())),
-    locals.person.viewer.name,
-  ),
-);
+export const POST = serve('POST /api/rules', ({ app, body, by }) => editRule(app, null, body, by));

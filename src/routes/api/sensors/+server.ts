@@ -1,15 +1,7 @@
-import { z } from 'zod';
 import { putSensor, viewSensors } from '$service/sensors';
-import { readJson, route } from '../../http';
+import { serve } from '../../serve';
 
-export const GET = route(({ locals }) => viewSensors(locals.app));
-
-const Edit = z.strictObject({
-  former: z.string().max(60).nullable(),
-  edit: z.record(z.string().max(40), z.unknown()),
-});
-/** Puts a sensor into the drawer, or changes one. */
-export const POST = route(async ({ locals, request }) => {
-  const { former, edit } = await readJson(request, Edit);
-  return putSensor(locals.app, former, edit, locals.person.viewer.name);
-});
+export const GET = serve('GET /api/sensors', ({ app }) => viewSensors(app));
+export const POST = serve('POST /api/sensors', ({ app, body, by }) =>
+  putSensor(app, body.former, body.edit, by),
+);

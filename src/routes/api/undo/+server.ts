@@ -1,7 +1,6 @@
 import { redo, undo } from '$service/setup/change';
-import { route } from '../../http';
+import { serve } from '../../serve';
 
-/** Takes the last change back, or with ?again makes it anew. */
-export const POST = route(async ({ locals, url }) => ({
-  says: await (url.searchParams.has('again') ? redo : undo)(locals.app, locals.person.viewer.name),
+export const POST = serve('POST /api/undo', async ({ app, query, by }) => ({
+  says: await (query.again ? redo : undo)(app, by),
 }));

@@ -4,7 +4,7 @@ import { calibrationPage } from '$service/calibrate/overview';
 import type { PageServerLoad } from './$types';
 
 export const load: PageServerLoad = ({ locals, params, depends }) => {
-  depends('farrier:setup');
+  depends('farrier:page');
   try {
     return calibrationPage(locals.app, params.id);
   } catch (fault) {

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { useShell } from '$ui/shell/shell.svelte';
   import { page } from '$app/state';
   import ComparisonBench from '$ui/calibrate/ComparisonBench.svelte';
   import HistoryView from '$ui/calibrate/HistoryView.svelte';
@@ -8,7 +9,8 @@
   import type { PageProps } from './$types';
 
   let { data }: PageProps = $props();
-  const all = $derived(data.overview!.channels);
+  const shell = useShell();
+  const all = $derived(shell.overview.channels);
   const usual = $derived(data.tones ? 'tone' : data.ways.includes('by points') ? 'points' : 'sheet');
   const way = $derived(page.url.searchParams.get('way') ?? usual);
   const together = $derived((page.url.searchParams.get('with') ?? '').split(',').filter(Boolean));

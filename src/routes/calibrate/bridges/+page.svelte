@@ -1,11 +1,11 @@
 <script lang="ts">
+  import { useShell } from '$ui/shell/shell.svelte';
   import { page } from '$app/state';
   import BridgesBench from '$ui/calibrate/BridgesBench.svelte';
   import { isBridge } from '$contract/proof';
-  import type { PageProps } from './$types';
 
-  let { data }: PageProps = $props();
   const only = $derived((page.url.searchParams.get('only') ?? '').split(',').filter(Boolean));
+  const shell = useShell();
 </script>
 
-<BridgesBench bridges={data.overview!.channels.filter(isBridge)} {only} />
+<BridgesBench bridges={shell.overview.channels.filter(isBridge)} {only} />

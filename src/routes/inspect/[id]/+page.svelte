@@ -1,8 +1,10 @@
 <script lang="ts">
+  import { useShell } from '$ui/shell/shell.svelte';
   import TakePage from '$ui/take/TakePage.svelte';
   import type { PageProps } from './$types';
 
   let { data }: PageProps = $props();
+  const shell = useShell();
 </script>
 
-<TakePage overview={data.overview!} take={data.take} written={data.written} />
+<TakePage overview={shell.overview} take={data.take} written={data.written} />

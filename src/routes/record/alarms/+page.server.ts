@@ -1,6 +1,6 @@
 import type { PageServerLoad } from './$types';
 
 export const load: PageServerLoad = ({ locals, depends }) => {
-  depends('farrier:setup');
+  depends('farrier:page');
   return { alarms: locals.app.alarms.list() };
 };

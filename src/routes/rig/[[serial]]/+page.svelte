@@ -1,9 +1,9 @@
 <script lang="ts">
+  import { useShell } from '$ui/shell/shell.svelte';
   import { page } from '$app/state';
   import RigPage from '$ui/rig/RigPage.svelte';
-  import type { PageProps } from './$types';
 
-  let { data }: PageProps = $props();
+  const shell = useShell();
 </script>
 
-<RigPage overview={data.overview!} serial={page.params.serial ?? null} />
+<RigPage overview={shell.overview} serial={page.params.serial ?? null} />

@@ -5,7 +5,7 @@ import { viewTake } from '$service/takes';
 import type { PageServerLoad } from './$types';
 
 export const load: PageServerLoad = ({ locals, params, depends }) => {
-  depends('farrier:studies');
+  depends('farrier:page');
   try {
     const study = viewStudy(locals.app, params.id);
     if (!studyKinds().some((k) => k.kind === study.kind))

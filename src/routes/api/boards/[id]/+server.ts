@@ -1,10 +1,9 @@
-import { BoardChange } from '$contract/board';
 import { changeBoard, removeBoard } from '$service/boards';
-import { readJson, route } from '../../../http';
+import { serve } from '../../../serve';
 
-export const PATCH = route(async ({ locals, request, params }) =>
-  changeBoard(locals.app, params.id!, await readJson(request, BoardChange)),
+export const PATCH = serve('PATCH /api/boards/[id]', ({ app, params, body }) =>
+  changeBoard(app, params.id, body),
 );
-export const DELETE = route(({ locals, params }) =>
-  removeBoard(locals.app, params.id!, locals.person.viewer.name),
+export const DELETE = serve('DELETE /api/boards/[id]', ({ app, params, by }) =>
+  removeBoard(app, params.id, by),
 );

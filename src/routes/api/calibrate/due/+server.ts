@@ -1,5 +1,4 @@
 import { dueOfPlan } from '$service/calibrate/overview';
-import { route } from '../../../http';
+import { serve } from '../../../serve';
 
-/** Calibrations that the plan's channels lack before a take. */
-export const GET = route(({ locals }) => dueOfPlan(locals.app));
+export const GET = serve('GET /api/calibrate/due', ({ app }) => dueOfPlan(app));

@@ -1,14 +1,12 @@
-import { z } from 'zod';
-import { SheetEntry, acceptSheet, readSheet } from '$service/calibrate/sheet';
-import { readJson, route } from '../../../http';
+import { acceptSheet, readSheet } from '$service/calibrate/sheet';
+import { serve } from '../../../serve';
 
-const Body = z.strictObject({ channelId: z.string().max(64), entry: SheetEntry, accept: z.boolean() });
-
-/** What a certificate makes of a channel, with a warning where its value is doubtful; accepted on request. */
-export const POST = route(async ({ locals: { app, person }, request }) => {
-  const { channelId, entry, accept } = await readJson(request, Body);
-  if (accept) return acceptSheet(app, channelId, entry, person.viewer.name);
-  const { calibration, warning, siblings } = readSheet(app, channelId, entry, person.viewer.name);
-  const { slope, offset, rawUnit } = calibration;
-  return { slope, offset, rawUnit, warning, siblings };
-});
+export const POST = serve(
+  'POST /api/calibrate/sheet',
+  async ({ app, body: { channelId, entry, accept }, by }) => {
+    const { calibration, warning, siblings } = readSheet(app, channelId, entry, by);
+    if (accept) await acceptSheet(app, channelId, entry, by);
+    const { slope, offset, rawUnit } = calibration;
+    return { slope, offset, rawUnit, warning, siblings };
+  },
+);

@@ -1,11 +1,6 @@
-import { z } from 'zod';
 import { tare } from '$service/calibrate/tare';
-import { readJson, route } from '../../../http';
+import { serve } from '../../../serve';
 
-export const POST = route(async ({ locals, request }) => {
-  const { channels, on } = await readJson(
-    request,
-    z.strictObject({ channels: z.array(z.string().max(64)).max(500), on: z.boolean() }),
-  );
-  return tare(locals.app, channels, on, locals.person.viewer.name);
-});
+export const POST = serve('POST /api/calibrate/tare', ({ app, body, by }) =>
+  tare(app, body.channels, body.on, by),
+);

@@ -1,7 +1,6 @@
 import { uncertaintiesNow } from '$service/calibrate/overview';
-import { route } from '../../../http';
+import { serve } from '../../../serve';
 
-/** Expanded uncertainty (about 95 %) of channels at what they read now. */
-export const GET = route(({ locals, url }) =>
-  uncertaintiesNow(locals.app, (url.searchParams.get('channels') ?? '').split(',').slice(0, 500)),
+export const GET = serve('GET /api/calibrate/uncertainty', ({ app, query }) =>
+  uncertaintiesNow(app, query.channels),
 );

@@ -1,17 +1,10 @@
-import { z } from 'zod';
 import { choosePlan, editPlan, removePlan } from '$service/setup/plan';
-import { readJson, route } from '../../../http';
+import { serve } from '../../../serve';
 
-/** The values themselves are checked with the whole plan. */
-const Edit = z.record(z.string().max(40), z.unknown());
-
-export const PATCH = route(async ({ locals, request, params }) =>
-  editPlan(locals.app, await readJson(request, Edit), locals.person.viewer.name, params.id!),
+export const PATCH = serve('PATCH /api/plans/[id]', ({ app, params, body, by }) =>
+  editPlan(app, body, by, params.id),
 );
-/** Makes it the plan that is armed next. */
-export const POST = route(({ locals, params }) =>
-  choosePlan(locals.app, params.id!, locals.person.viewer.name),
-);
-export const DELETE = route(({ locals, params }) =>
-  removePlan(locals.app, params.id!, locals.person.viewer.name),
+export const POST = serve('POST /api/plans/[id]', ({ app, params, by }) => choosePlan(app, params.id, by));
+export const DELETE = serve('DELETE /api/plans/[id]', ({ app, params, by }) =>
+  removePlan(app, params.id, by),
 );

@@ -1,5 +1,4 @@
 import { preflightNow } from '$service/record';
-import { route } from '../../../http';
+import { serve } from '../../../serve';
 
-/** What is wrong or doubtful before the next take. */
-export const GET = route(({ locals }) => preflightNow(locals.app));
+export const GET = serve('GET /api/record/preflight', ({ app }) => preflightNow(app));

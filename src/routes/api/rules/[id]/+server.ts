@@ -1,15 +1,9 @@
-import { z } from 'zod';
 import { editRule, removeRule } from '$service/setup/plan';
-import { readJson, route } from '../../../http';
+import { serve } from '../../../serve';
 
-export const PATCH = route(async ({ locals, request, params }) =>
-  editRule(
-    locals.app,
-    params.id!,
-    await readJson(request, z.record(z.string().max(40), z.unknown())),
-    locals.person.viewer.name,
-  ),
+export const PATCH = serve('PATCH /api/rules/[id]', ({ app, params, body, by }) =>
+  editRule(app, params.id, body, by),
 );
-export const DELETE = route(({ locals, params }) =>
-  removeRule(locals.app, params.id!, locals.person.viewer.name),
+export const DELETE = serve('DELETE /api/rules/[id]', ({ app, params, by }) =>
+  removeRule(app, params.id, by),
 );

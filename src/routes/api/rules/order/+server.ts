@@ -1,10 +1,4 @@
-import { z } from 'zod';
 import { orderRules } from '$service/setup/plan';
-import { readJson, route } from '../../../http';
+import { serve } from '../../../serve';
 
-const Order = z.strictObject({ ids: z.array(z.string().max(64)).max(1000) });
-
-/** The order in which rules act. */
-export const POST = route(async ({ locals, request }) =>
-  orderRules(locals.app, (await readJson(request, Order)).ids, locals.person.viewer.name),
-);
+export const POST = serve('POST /api/rules/order', ({ app, body, by }) => orderRules(app, body.ids, by));

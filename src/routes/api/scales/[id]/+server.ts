@@ -1,6 +1,6 @@
 import { removeScale } from '$service/setup/scales';
-import { route } from '../../../http';
+import { serve } from '../../../serve';
 
-export const DELETE = route(({ locals, params }) =>
-  removeScale(locals.app, params.id!, locals.person.viewer.name),
+export const DELETE = serve('DELETE /api/scales/[id]', ({ app, params, by }) =>
+  removeScale(app, params.id, by),
 );

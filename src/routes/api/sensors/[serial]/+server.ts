@@ -1,11 +1,11 @@
 import { attach, removeSensor } from '$service/sensors';
-import { route, uploadedFile } from '../../../http';
+import { uploadedFile } from '../../../http';
+import { serve } from '../../../serve';
 
-/** Attaches a paper: certificate or data sheet. */
-export const POST = route(async ({ locals, request, params }) => {
-  const { name, content } = await uploadedFile(request);
-  return attach(locals.app, params.serial!, name, content);
+export const POST = serve('POST /api/sensors/[serial]', async ({ app, params, event }) => {
+  const { name, content } = await uploadedFile(event.request);
+  return attach(app, params.serial, name, content);
 });
-export const DELETE = route(({ locals, params }) =>
-  removeSensor(locals.app, params.serial!, locals.person.viewer.name),
+export const DELETE = serve('DELETE /api/sensors/[serial]', ({ app, params, by }) =>
+  removeSensor(app, params.serial, by),
 );

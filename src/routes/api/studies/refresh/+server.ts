@@ -1,9 +1,8 @@
 import { refreshStudies } from '$service/study/studies';
-import { route } from '../../../http';
+import { serve } from '../../../serve';
 
-/** Brings all studies up to date that are not. */
-export const POST = route(({ locals }) => {
-  const { begun, done } = refreshStudies(locals.app, locals.person.viewer.name);
+export const POST = serve('POST /api/studies/refresh', ({ app, by }) => {
+  const { begun, done } = refreshStudies(app, by);
   void done;
   return { begun };
 });

@@ -1,7 +1,8 @@
 import { certificatePdf } from '$service/report/certificate';
-import { fileResponse, route } from '../../../../http';
+import { fileResponse } from '../../../../http';
+import { serve } from '../../../../serve';
 
-export const GET = route(async ({ locals, params }) => {
-  const { name, pdf } = await certificatePdf(locals.app, params.id!);
+export const GET = serve('GET /api/calibrate/certificate/[id]', async ({ app, params }) => {
+  const { name, pdf } = await certificatePdf(app, params.id);
   return fileResponse(new Uint8Array(pdf), name, 'application/pdf');
 });

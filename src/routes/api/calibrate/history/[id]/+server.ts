@@ -1,9 +1,8 @@
 import { historyCsv, historyJson } from '$service/calibrate/history';
-import { fileResponse, route } from '../../../../http';
+import { fileResponse } from '../../../../http';
+import { serve } from '../../../../serve';
 
-/** All calibrations of a channel, as CSV or JSON. */
-export const GET = route(({ locals, params, url }) => {
-  const as = url.searchParams.get('as') === 'csv' ? historyCsv : historyJson;
-  const { name, text, mediaType } = as(locals.app, params.id!);
+export const GET = serve('GET /api/calibrate/history/[id]', ({ app, params, query }) => {
+  const { name, text, mediaType } = (query.as === 'csv' ? historyCsv : historyJson)(app, params.id);
   return fileResponse(text, name, mediaType);
 });

@@ -1,16 +1,9 @@
-import { z } from 'zod';
 import { compareSheet, takeSheet } from '$service/sensors';
-import { readJson, route } from '../../../../http';
+import { serve } from '../../../../serve';
 
-/** What taking over a sensor's sheet would change. */
-export const GET = route(({ locals, params, url }) =>
-  compareSheet(locals.app, params.id!, url.searchParams.get('serial') ?? ''),
+export const GET = serve('GET /api/channels/[id]/sheet', ({ app, params, query }) =>
+  compareSheet(app, params.id, query.serial),
 );
-export const POST = route(async ({ locals, request, params }) =>
-  takeSheet(
-    locals.app,
-    params.id!,
-    (await readJson(request, z.strictObject({ serial: z.string().max(60) }))).serial,
-    locals.person.viewer.name,
-  ),
+export const POST = serve('POST /api/channels/[id]/sheet', ({ app, params, body, by }) =>
+  takeSheet(app, params.id, body.serial, by),
 );

@@ -1,4 +1,4 @@
 import { trailOf } from '$service/study/trail';
-import { route } from '../../../../http';
+import { serve } from '../../../../serve';
 
-export const GET = route(({ locals, params }) => trailOf(locals.app, params.id!));
+export const GET = serve('GET /api/studies/[id]/trail', ({ app, params }) => trailOf(app, params.id));

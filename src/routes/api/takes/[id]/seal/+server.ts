@@ -1,5 +1,4 @@
 import { sealOf } from '$service/takes';
-import { route } from '../../../../http';
+import { serve } from '../../../../serve';
 
-/** Whether the take's file is still what it was closed with. */
-export const GET = route(({ locals, params }) => sealOf(locals.app, params.id!));
+export const GET = serve('GET /api/takes/[id]/seal', ({ app, params }) => sealOf(app, params.id));

@@ -1,15 +1,9 @@
-import { TryOut } from '$contract/unit';
 import { probe, tryOut } from '$service/units';
-import { readJson, route } from '../../../../http';
+import { serve } from '../../../../serve';
 
-export const GET = route(({ locals, params }) => probe(locals.app, params.serial!, params.terminal!));
-/** Sets a terminal by hand, outside a recording. */
-export const POST = route(async ({ locals, request, params }) =>
-  tryOut(
-    locals.app,
-    params.serial!,
-    params.terminal!,
-    await readJson(request, TryOut),
-    locals.person.viewer.name,
-  ),
+export const GET = serve('GET /api/units/[serial]/[...terminal]', ({ app, params }) =>
+  probe(app, params.serial, params.terminal),
+);
+export const POST = serve('POST /api/units/[serial]/[...terminal]', ({ app, params, body, by }) =>
+  tryOut(app, params.serial, params.terminal, body, by),
 );

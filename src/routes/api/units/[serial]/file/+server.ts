@@ -1,8 +1,8 @@
 import { playFile } from '$service/units';
-import { route, uploadedFile } from '../../../../http';
+import { uploadedFile } from '../../../../http';
+import { serve } from '../../../../serve';
 
-/** A recorded file for the unit to play. */
-export const POST = route(async ({ locals, request, params }) => {
-  const { name, content } = await uploadedFile(request);
-  return playFile(locals.app, params.serial!, name, content, locals.person.viewer.name);
+export const POST = serve('POST /api/units/[serial]/file', async ({ app, params, by, event }) => {
+  const { name, content } = await uploadedFile(event.request);
+  return playFile(app, params.serial, name, content, by);
 });

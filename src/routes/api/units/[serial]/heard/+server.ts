@@ -1,19 +1,7 @@
 import { heard, send } from '$service/units';
-import { z } from 'zod';
-import { readJson, route } from '../../../../http';
+import { serve } from '../../../../serve';
 
-export const GET = route(({ locals, params }) => heard(locals.app, params.serial!));
-/** Sends a line or frame by hand. */
-export const POST = route(async ({ locals, request, params }) =>
-  send(
-    locals.app,
-    params.serial!,
-    (
-      await readJson(
-        request,
-        z.strictObject({ text: z.string().min(1, 'Write something to send.').max(2000) }),
-      )
-    ).text,
-    locals.person.viewer.name,
-  ),
+export const GET = serve('GET /api/units/[serial]/heard', ({ app, params }) => heard(app, params.serial));
+export const POST = serve('POST /api/units/[serial]/heard', ({ app, params, body, by }) =>
+  send(app, params.serial, body.text, by),
 );

@@ -1,7 +1,7 @@
 import { busLog } from '$service/units';
-import { fileResponse, route } from '../../../../http';
+import { fileResponse } from '../../../../http';
+import { serve } from '../../../../serve';
 
-/** The last frames of a bus as a candump log. */
-export const GET = route(async ({ locals, params }) =>
-  fileResponse(await busLog(locals.app, params.serial!), `${params.serial}.log`, 'text/plain'),
+export const GET = serve('GET /api/units/[serial]/log', async ({ app, params }) =>
+  fileResponse(await busLog(app, params.serial), `${params.serial}.log`, 'text/plain'),
 );

@@ -1,4 +1,6 @@
 import { proposeLines } from '$service/units';
-import { route } from '../../../../http';
+import { serve } from '../../../../serve';
 
-export const GET = route(({ locals, params }) => proposeLines(locals.app, params.serial!));
+export const GET = serve('GET /api/units/[serial]/propose', ({ app, params }) =>
+  proposeLines(app, params.serial),
+);

@@ -1,6 +1,6 @@
 import { resetUnit } from '$service/units';
-import { route } from '../../../../http';
+import { serve } from '../../../../serve';
 
-export const POST = route(({ locals, params }) =>
-  resetUnit(locals.app, params.serial!, locals.person.viewer.name),
+export const POST = serve('POST /api/units/[serial]/reset', ({ app, params, by }) =>
+  resetUnit(app, params.serial, by),
 );

@@ -1,6 +1,6 @@
 import { selfTest } from '$service/units';
-import { route } from '../../../../http';
+import { serve } from '../../../../serve';
 
-export const POST = route(({ locals, params }) =>
-  selfTest(locals.app, params.serial!, locals.person.viewer.name),
+export const POST = serve('POST /api/units/[serial]/test', ({ app, params, by }) =>
+  selfTest(app, params.serial, by),
 );

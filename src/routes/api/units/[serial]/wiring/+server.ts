@@ -1,8 +1,8 @@
 import { wiringPdf } from '$service/report/wiring';
-import { fileResponse, route } from '../../../../http';
+import { fileResponse } from '../../../../http';
+import { serve } from '../../../../serve';
 
-/** Terminal drawing and wiring list as a PDF. */
-export const GET = route(async ({ locals, params }) => {
-  const { name, pdf } = await wiringPdf(locals.app, params.serial!);
+export const GET = serve('GET /api/units/[serial]/wiring', async ({ app, params }) => {
+  const { name, pdf } = await wiringPdf(app, params.serial);
   return fileResponse(new Uint8Array(pdf), name, 'application/pdf');
 });

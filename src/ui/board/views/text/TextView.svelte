@@ -1,0 +1,24 @@
+<!-- Words of one’s own. -->
+<script lang="ts">
+  import type { ViewProps } from '../view';
+
+  let { view, change }: ViewProps = $props();
+</script>
+
+<textarea
+  value={view.text}
+  aria-label="Text"
+  placeholder="Write something that stands on the board."
+  onchange={(e) => change({ text: e.currentTarget.value })}></textarea>
+
+<style>
+  textarea {
+    flex: 1;
+    border: 0;
+    background: none;
+    resize: none;
+    padding: 0 14px 8px;
+    font-size: 14px;
+    min-height: 0;
+  }
+</style>
