@@ -32,9 +32,11 @@ export function axisScale(
 ): AxisScale {
   const map = (isLogarithmic(axis) ? scaleLog() : scaleLinear()).domain([low, high]).range([start, end]);
   const at = (value: number) => (isLogarithmic(axis) && !(value > 0) ? NaN : map(value));
-  // One tick alone says nothing of the scale.
-  const few = axisTicks(axis, low, high, wanted);
-  const ticks = few.length >= 2 ? few : axisTicks(axis, low, high, wanted * 3);
+  // Two ticks make a scale, three a readable one where there is room; no more than it takes.
+  const enough = Math.abs(end - start) > 60 ? 3 : 2;
+  let ticks = axisTicks(axis, low, high, wanted);
+  for (let more = wanted + 1; ticks.length < enough && more <= wanted * 3; more++)
+    ticks = axisTicks(axis, low, high, more);
   return {
     low,
     high,

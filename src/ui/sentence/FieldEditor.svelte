@@ -12,7 +12,6 @@
   import { parseNumber, type EditorOptions } from './options';
   import { useChoices } from './choices';
   import DayField from '../kit/DayField.svelte';
-  import FormulaEditor from './FormulaEditor.svelte';
 
   type Props = {
     field: SentenceField;
@@ -223,13 +222,18 @@
   {:else if info.editor === 'day'}
     <DayField bind:value={text} label={info.label} onchange={take} />
   {:else if info.editor === 'formula'}
-    <FormulaEditor
-      bind:text
-      channels={pickable}
-      unit={String(value.unit ?? '1')}
-      label={info.label}
-      {submit}
-    />
+    <!-- The grammar and its editor are large: they come when a formula is opened. -->
+    {#await import('./FormulaEditor.svelte')}
+      <div class="opening" aria-busy="true"></div>
+    {:then { default: FormulaEditor }}
+      <FormulaEditor
+        bind:text
+        channels={pickable}
+        unit={String(value.unit ?? '1')}
+        label={info.label}
+        {submit}
+      />
+    {/await}
   {:else}
     <div class="row">
       <input
@@ -254,6 +258,9 @@
 </div>
 
 <style>
+  .opening {
+    height: 34px;
+  }
   .editor {
     position: fixed;
     z-index: 60;
