@@ -74,6 +74,7 @@ export const CHANGED_BY: Record<string, readonly Part[]> = {
   take: TAKES,
   report: TAKES,
   study: ['studies'],
+  board: ['boards'],
   job: JOB,
 };
 /** What a page begins with: nothing before one is let in. */

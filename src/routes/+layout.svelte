@@ -74,7 +74,10 @@
   const feed = new LiveFeed(
     () => changed(ALL_PARTS),
     (note) => note.kind in CHANGED_BY && changed(CHANGED_BY[note.kind]),
-    (boardId) => page.url.pathname.endsWith(boardId) && changed(['boards']),
+    (boardId) => {
+      void fetchParts(['boards']);
+      if (page.url.pathname.endsWith(boardId)) refreshPageSoon();
+    },
   );
 
   provideShell({

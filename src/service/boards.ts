@@ -15,10 +15,11 @@ export function addBoard(app: App, name: string, from?: string): Board {
   const views = from ? boardOf(app, from).views : [];
   const board = check(Board, { id: randomUUID(), name, views });
   store.putBoard(app.db, jobOf(app).id, board);
+  app.live.boardChanged(board.id);
   return board;
 }
 
-/** Makes a change of a board's views or name; what others changed of it meanwhile stays. Pages that show it are told.
+/** Makes a change of a board's views or name; what others changed of it meanwhile stays. Pages are told.
  *  @throws `bad_input`, `not_found` */
 export function changeBoard(app: App, id: string, change: BoardChange): Board {
   const before = boardOf(app, id);

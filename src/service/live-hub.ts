@@ -166,7 +166,7 @@ export class LiveHub {
     controller.enqueue(encodeJson(FRAME_KINDS.people, news));
   }
 
-  /** Pages that show a board fetch it anew. */
+  /** Pages that show a board fetch it anew, all others the names of the boards. */
   boardChanged(id: string): void {
     this.sendAll(encodeJson(FRAME_KINDS.board, id));
   }
