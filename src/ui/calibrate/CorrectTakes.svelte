@@ -5,6 +5,7 @@
   import { onMount } from 'svelte';
   import type { Channel } from '$contract/channel';
   import { Button } from 'flowbite-svelte';
+  import type { AffectedTake } from '$contract/api/calibrate';
   import { call, faultText, type FaultText } from '../api';
   import FaultNote from '../kit/FaultNote.svelte';
   import { useShell } from '../shell/shell.svelte';
@@ -13,16 +14,7 @@
   let { channel }: Props = $props();
   const shell = useShell();
 
-  interface Affected {
-    id: string;
-    name: string;
-    startedAt: number;
-    calibration: string;
-    revision: number;
-    reason: string;
-    differs: boolean;
-  }
-  let takes = $state.raw<Affected[] | null>(null);
+  let takes = $state.raw<AffectedTake[] | null>(null);
   let chosen = $state<string[]>([]);
   let reason = $state('');
   let fault = $state<FaultText | null>(null);
