@@ -59,7 +59,7 @@ export function unitDrawing(
         const cy = y + HEAD + i * ROW + 5;
         const label = at?.name || t.label || '';
         body += terminalMark(x + 13, cy, state);
-        body += `<text x="${x + 23}" y="${cy + 3}" font-size="8" fill="${PAPER.ink}">${escape(cut(t.id.split('/')[1], label ? 9 : 16))}</text>`;
+        body += `<text x="${x + 23}" y="${cy + 3}" font-size="8" fill="${PAPER.ink}">${escape(cut(t.id.slice(t.id.indexOf('/') + 1), label ? 9 : 16))}</text>`;
         if (label)
           body += `<text x="${x + COLUMN - 6}" y="${cy + 3}" font-size="7.5" text-anchor="end" fill="${COLOURS[state]}">${escape(cut(label, 17))}</text>`;
       });

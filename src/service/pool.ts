@@ -37,7 +37,7 @@ export class Workers {
     what: K,
     task: Parameters<Work[K]>[0],
     { progress = () => undefined, signal }: Watch = {},
-  ): Promise<ReturnType<Work[K]>> {
+  ): Promise<Awaited<ReturnType<Work[K]>>> {
     // A thread that computes gets no messages: it looks at shared memory.
     const stop = new Int32Array(new SharedArrayBuffer(4));
     const workers = await this.threads();
@@ -45,7 +45,7 @@ export class Workers {
     if (!workers) {
       // Lets whoever began it cancel it before it begins.
       const work = WORK[what] as (t: typeof task, w: Watched) => ReturnType<Work[K]>;
-      return work(task, { progress, signal: signal ?? { aborted: false } });
+      return await work(task, { progress, signal: signal ?? { aborted: false } });
     }
     const promise = workers.exec(what, [task, stop.buffer], {
       on: (event: { share: number }) => progress(event.share),
@@ -57,7 +57,7 @@ export class Workers {
     };
     signal?.addEventListener('abort', onAbort, { once: true });
     try {
-      return (await promise) as ReturnType<Work[K]>;
+      return (await promise) as Awaited<ReturnType<Work[K]>>;
     } catch (error) {
       if (error instanceof workerpool.Promise.CancellationError) throw cancelled(what);
       throw error;

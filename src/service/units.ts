@@ -1,11 +1,11 @@
 import { FarrierError, badInput, conflict, notFound } from '$core/errors';
 import { checkSource, checkUnitSettings, newUnit, type UnitConfig } from '$contract/units/config';
+import { findUnitKind } from '$contract/units/kinds';
 import type { KnownUnit } from '$contract/engine';
 import type { Heard, Probe, SelfTest, TryOut } from '$contract/unit';
 import type { Clue } from '$contract/clues';
 import { nameText } from '$contract/name-text';
 import { wiringClues } from '$contract/clues';
-import { readCandump } from '$core/can/candump';
 import { proposeSplits, type LineProposals } from '$core/lines/split';
 import { listUnits } from '$store/entities';
 import { randomUUID } from 'node:crypto';
@@ -38,7 +38,7 @@ export function shownUnit(unit: KnownUnit): KnownUnit {
 
 /** Adds a unit of a kind, with its kind's usual settings. @throws `not_found` for a kind that is not in the catalogue */
 export async function addUnit(app: App, kind: string, by: string): Promise<KnownUnit> {
-  const unit = newUnit(kind, listUnits(app.db));
+  const unit = await newUnit(kind, listUnits(app.db));
   await change(app, { units: [unit] }, 'unit', unit.serial, `Added ${unit.name}, ${unit.serial}.`, by);
   return shownUnit(unit);
 }
@@ -81,8 +81,7 @@ async function checkDatabase(
   database: { name: string; text: string },
 ): Promise<{ name: string; text: string }> {
   const name = database.name.replace(/[^\p{L}\p{N} ._-]/gu, '').slice(0, 120) || 'database';
-  if (kind !== 'CAN bus' && kind !== 'LIN bus')
-    throw badInput('file', name, 'This unit takes no description file.');
+  if (!findUnitKind(kind)?.database) throw badInput('file', name, 'This unit takes no description file.');
   const outcome = await app.workers.do('checkDatabase', { kind, name, text: database.text });
   if ('fault' in outcome) throw new FarrierError('damaged', outcome.fault);
   return { name, text: database.text };
@@ -136,15 +135,10 @@ export async function playFile(
   by: string,
 ): Promise<KnownUnit> {
   const unit = unitOf(app, serial);
-  const wav = unit.kind === 'replay';
-  if (
-    wav
-      ? content.subarray(0, 4).toString('latin1') !== 'RIFF'
-      : unit.kind !== 'CAN bus' && unit.kind !== 'LIN bus'
-  )
-    throw badInput('file', name, wav ? 'Choose a WAV file.' : 'This unit plays no files.');
-  if (!wav) readCandump(content.toString('utf8'));
-  const stored = `${randomUUID()}.${wav ? 'wav' : 'log'}`;
+  const plays = findUnitKind(unit.kind)?.plays;
+  if (!plays) throw badInput('file', name, 'This unit plays no files.');
+  await plays.check(content, name);
+  const stored = `${randomUUID()}.${plays.ending}`;
   mkdirSync(join(app.folder, 'files'), { recursive: true });
   writeFileSync(uploadPath(app, stored), content);
   const after = {

@@ -1,13 +1,19 @@
 import { asFarrierError, type ErrorText } from '$core/errors';
 import type { Rehearsal } from '$contract/rehearsal';
 import type { SealState } from '$contract/take';
-import { readDbc } from '$core/can/dbc';
-import { readLdf } from '$core/lin/ldf';
+import { findUnitKind } from '$contract/units/kinds';
 import { rehearse, type RehearsalTask } from '$engine/rehearsal';
 import { TakeReader } from '$store/take/reader';
 import { bringIn } from './bring-in';
 import { runStudy } from './study/run';
 import type { Watched } from './watched';
+
+/** A description file of a unit. */
+interface Description {
+  kind: string;
+  name: string;
+  text: string;
+}
 
 export type Outcome<T> = { result: T } | { fault: ErrorText };
 
@@ -27,8 +33,13 @@ export const WORK = {
   rehearse: (task: RehearsalTask, { progress }: Watched): Outcome<Rehearsal> =>
     told('rehearsal', () => rehearse(task, progress)),
   /** Reads a bus's description whole, to find what is wrong with it. @returns how many messages it has */
-  checkDatabase: ({ kind, name, text }: { kind: string; name: string; text: string }): Outcome<number> =>
-    told(name, () => (kind === 'CAN bus' ? readDbc : readLdf)(text, name).length),
+  checkDatabase: async ({ kind, name, text }: Description): Promise<Outcome<number>> => {
+    try {
+      return { result: await findUnitKind(kind)!.database!.entries(text, name) };
+    } catch (error) {
+      return { fault: asFarrierError(error, name).text };
+    }
+  },
   checkSeal: ({ path }: { path: string }): Outcome<SealState> =>
     told(path, () => {
       const reader = new TakeReader(path);

@@ -5,6 +5,13 @@ import { unitKind, type UnitKind } from './unit-kind';
 const BITRATES = [125_000, 250_000, 500_000, 1_000_000] as const;
 const BAUDS = [9600, 19_200] as const;
 
+/** A log of frames, as the usual recorders write it. */
+const CANDUMP: UnitKind['plays'] = {
+  ending: 'log',
+  check: async (content) =>
+    void (await import('$core/can/candump')).readCandump(new TextDecoder().decode(content)),
+};
+
 /** Buses whose messages a description file explains. Every signal of the file is a terminal. */
 export const BUS_KINDS: readonly UnitKind[] = [
   unitKind({
@@ -32,7 +39,16 @@ export const BUS_KINDS: readonly UnitKind[] = [
       template: () => 'A bus at {bitRate}; Farrier may {listenOnly}.',
     },
     defaults: { bitRate: 500_000, listenOnly: 'listen and send' },
-    database: { what: 'CAN database', ending: '.dbc' },
+    database: {
+      what: 'CAN database',
+      ending: '.dbc',
+      entries: async (text, name) => (await import('$core/can/dbc')).readDbc(text, name).length,
+      own: async () => ({
+        name: 'pitch-drive.dbc',
+        text: (await import('./stand-in-databases')).PITCH_DATABASE,
+      }),
+    },
+    plays: CANDUMP,
   }),
   unitKind({
     kind: 'LIN bus',
@@ -47,6 +63,12 @@ export const BUS_KINDS: readonly UnitKind[] = [
       template: () => 'A LIN bus at {baud}, listened to.',
     },
     defaults: { baud: 19_200 },
-    database: { what: 'LIN description', ending: '.ldf' },
+    database: {
+      what: 'LIN description',
+      ending: '.ldf',
+      entries: async (text, name) => (await import('$core/lin/ldf')).readLdf(text, name).length,
+      own: async () => ({ name: 'seal.ldf', text: (await import('./stand-in-databases')).SEAL_DESCRIPTION }),
+    },
+    plays: CANDUMP,
   }),
 ];

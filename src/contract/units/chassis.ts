@@ -1,11 +1,11 @@
 import { unitKind, type UnitKind } from './unit-kind';
 
-const chassis = (kind: string, prefix: string, title: string, says: string): UnitKind =>
-  unitKind({ kind, title, says, prefix, standIn: true, settings: null, defaults: {} });
+const chassis = (kind: string, prefix: string, title: string, says: string, firstNumber = 1): UnitKind =>
+  unitKind({ kind, title, says, prefix, standIn: true, settings: null, defaults: {}, firstNumber });
 
 /** Chassis and other units that are found by themselves; stand-ins until hardware is there. */
 export const CHASSIS_KINDS: readonly UnitKind[] = [
-  chassis('dock chassis', 'QH', 'Dock chassis', 'Six modules on a tidal-stream rotor that turns.'),
+  chassis('dock chassis', 'QH', 'Dock chassis', 'Six modules on a tidal-stream rotor that turns.', 417),
   chassis(
     'bench chassis',
     'BC',

@@ -2,30 +2,24 @@ import { FarrierError, badInput, notFound } from '$core/errors';
 import { findUnitKind } from './kinds';
 import type { KnownUnit } from '../engine';
 import type { z } from 'zod';
-import { PITCH_DATABASE, SEAL_DESCRIPTION } from './stand-in-databases';
 
 export type { UnitConfig } from './unit-kind';
 
-/** Descriptions that the stand-in buses come with. */
-const OWN_DATABASE: Record<string, { name: string; text: string }> = {
-  'CAN bus': { name: 'pitch-drive.dbc', text: PITCH_DATABASE },
-  'LIN bus': { name: 'seal.ldf', text: SEAL_DESCRIPTION },
-};
-
 /** A new unit of a kind with a serial number that none has yet. @throws `not_found` for an unknown kind */
-export function newUnit(kind: string, others: KnownUnit[]): KnownUnit {
+export async function newUnit(kind: string, others: KnownUnit[]): Promise<KnownUnit> {
   const found = findUnitKind(kind);
   if (!found) throw notFound('kind of unit', kind);
   const serials = new Set(others.map((u) => u.serial));
-  let number = found.kind === 'dock chassis' ? 417 : 1;
+  let number = found.firstNumber ?? 1;
   const serial = () => `${found.prefix}-${String(number).padStart(4, '0')}`;
   while (serials.has(serial())) number++;
+  const database = (await found.database?.own?.()) ?? null;
   const same = others.filter((u) => u.kind === kind).length;
   return {
     serial: serial(),
     kind,
     name: same ? `${found.title} ${same + 1}` : found.title,
-    config: { settings: { ...found.defaults }, sources: [], database: OWN_DATABASE[kind] ?? null },
+    config: { settings: { ...found.defaults }, sources: [], database },
   };
 }
 

@@ -1,3 +1,4 @@
+import { badInput } from '$core/errors';
 import { field } from '$core/sentence/sentence';
 import { z } from 'zod';
 import { unitKind, type UnitKind } from './unit-kind';
@@ -27,5 +28,12 @@ export const REPLAY_KINDS: readonly UnitKind[] = [
       template: () => 'Plays {source}; at its end {again}.',
     },
     defaults: { source: '', again: 'from the start again' },
+    plays: {
+      ending: 'wav',
+      check: async (content, name) => {
+        if (String.fromCharCode(...content.subarray(0, 4)) !== 'RIFF')
+          throw badInput('file', name, 'Choose a WAV file.');
+      },
+    },
   }),
 ];

@@ -29,8 +29,23 @@ export interface UnitKind {
   defaults: Record<string, unknown>;
   /** Values chosen from what it offers, as rows of a table. */
   sources?: { what: string; row: z.ZodObject; defaults: Record<string, unknown> };
-  /** A file that says what it carries. */
-  database?: { what: string; ending: string };
+  /** A file that says what it carries. Its reader comes when it is needed. */
+  database?: {
+    what: string;
+    ending: string;
+    /** Reads it whole, to find what is wrong with it. @returns how many messages it has @throws `damaged` naming the line */
+    entries: (text: string, name: string) => Promise<number>;
+    /** The one that a stand-in comes with. */
+    own?: () => Promise<{ name: string; text: string }>;
+  };
+  /** A recorded file that it plays, kept under this ending. */
+  plays?: {
+    ending: string;
+    /** @throws `bad_input`, `damaged` for a file that it cannot play */
+    check: (content: Uint8Array, name: string) => Promise<void>;
+  };
+  /** Where its serial numbers begin, where that is not 1. */
+  firstNumber?: number;
 }
 
 export const unitKind = <S extends z.ZodObject>(
