@@ -53,9 +53,14 @@
   // One that overtakes another would make it end before what it fetches is there; one that begins while a page is being opened would throw
   // the opening away. Whoever waited for one and goes elsewhere then has a moment to begin.
   const refreshPage = oneAtATime(async () => {
-    do await new Promise((resolve) => setTimeout(resolve, 20));
-    while (navigating.to);
-    if (await answers()) await invalidate('farrier:page');
+    for (;;) {
+      await new Promise((resolve) => setTimeout(resolve, 20));
+      if (navigating.to) continue;
+      const there = await answers();
+      if (!there) return;
+      // An opening may have begun while it was asked.
+      if (!navigating.to) return invalidate('farrier:page');
+    }
   });
   /** What cannot be fetched now is fetched once somebody answers again. */
   const fetchParts = (parts: readonly Part[]) => resources.fetch(parts).catch(() => undefined);
