@@ -53,7 +53,8 @@
   // One that overtakes another would make it end before what it fetches is there; one that begins while a page is being opened would throw
   // the opening away. Whoever waited for one and goes elsewhere then has a moment to begin.
   const refreshPage = oneAtATime(async () => {
-    for (;;) {
+    // Some pages show nothing but what all of them do.
+    while (Object.keys(page.data).some((key) => !(key in data))) {
       await new Promise((resolve) => setTimeout(resolve, 20));
       if (navigating.to) continue;
       const there = await answers();
