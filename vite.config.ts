@@ -7,11 +7,18 @@ export default defineConfig({
     tailwindcss(),
     sveltekit(),
     {
-      // Its package declares no side effects, but does not say so: without this all themes land in the bundle.
-      name: 'flowbite-svelte-is-pure',
+      // Its package declares no side effects, but does not say so: without this all themes land in the bundle. And of the two mergers of
+      // class names that it brings along, the same code twice, one is enough.
+      name: 'flowbite-svelte-is-light',
       transform: {
-        filter: { id: /flowbite-svelte[\\/]dist[\\/].*\.(js|svelte)$/ },
-        handler: () => ({ moduleSideEffects: false }),
+        filter: { id: /flowbite-svelte(-icons)?[\\/]dist[\\/].*\.(js|svelte)$/ },
+        handler: (code) => ({
+          code: code.replace(
+            /import \{ twMerge \} from ["']tailwind-merge["']/,
+            'import { cn as twMerge } from "tailwind-variants"',
+          ),
+          moduleSideEffects: false,
+        }),
       },
     },
   ],

@@ -1,4 +1,4 @@
-import type { ChannelState } from './engine';
+import type { ChannelState } from './engine-status';
 import type { Probe } from './unit';
 import { commonOf, conversionOf, type Channel } from './channel';
 import { compileConversion } from '$core/conversion/conversion';

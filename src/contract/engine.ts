@@ -3,8 +3,9 @@ import { Channel } from './channel';
 import { Plan } from './plan';
 import { Rule } from './rule';
 import type { Wave } from './live';
+import type { EngineStatus } from './engine-status';
 import { TakeHead } from './take';
-import { FAULTS, TryOut, UnitDescription } from './unit';
+import { FAULTS, TryOut } from './unit';
 import { EMPTY_CONFIG, UnitConfig } from './units/unit-kind';
 
 /** How often the engine moves on, and how wide one bucket of the live feed is. */
@@ -79,61 +80,6 @@ export const EngineCommand = z.discriminatedUnion('do', [
   z.object({ do: z.literal('fault'), unit: z.string(), terminal: z.string(), fault: z.enum(FAULTS) }),
 ]);
 export type EngineCommand = z.infer<typeof EngineCommand>;
-
-export type AcquisitionState = 'Watching' | 'Armed' | 'Recording';
-
-/** State of a channel, small enough to send 20 times a second; the order is the one on the wire. */
-export const CHANNEL_STATES = [
-  'ok',
-  'warning',
-  'alarm',
-  'open',
-  'over range',
-  'lost',
-  'not measured',
-  'short',
-  'silent',
-] as const;
-export type ChannelState = (typeof CHANNEL_STATES)[number];
-
-export const UnitState = z.object({ description: UnitDescription, answering: z.boolean(), says: z.string() });
-export type UnitState = z.infer<typeof UnitState>;
-
-export interface EngineStatus {
-  state: AcquisitionState;
-  take: {
-    id: string;
-    name: string;
-    number: number;
-    plan: string;
-    startedMs: number | null;
-    /** When it starts by itself, where the clock decides. */
-    startsMs: number | null;
-    /** Takes that follow by themselves; -1 for no end. */
-    left: number;
-    /** Name of the take of another plan that begins when this one ends. */
-    follows: string | null;
-    /** Whether full rates are kept now. */
-    detailed: boolean;
-  } | null;
-  units: UnitState[];
-  /** The shunts that are being read before or after a take. */
-  proving: { moment: 'before' | 'after'; step: 'zero' | 'shunt'; leftS: number } | null;
-  rules: { id: string; holds: boolean; fired: number; lastMs: number | null }[];
-  outputs: Record<string, number>;
-  /** Rates that the hardware really does, S/s, where it could not do the one asked for; by channel. */
-  actualRates: Record<string, number>;
-}
-
-export const EMPTY_STATUS: EngineStatus = {
-  state: 'Watching',
-  take: null,
-  proving: null,
-  units: [],
-  rules: [],
-  outputs: {},
-  actualRates: {},
-};
 
 /** Samples of one channel, read on demand. */
 export interface Reading {

@@ -10,17 +10,33 @@ export const FRAME_KINDS = {
   wave: 8,
   extremes: 9,
   board: 10,
+  look: 11,
+  past: 12,
 } as const;
 const HEADER_BYTES = 16;
 const MAX_FRAME_BYTES = 64 * 1024 * 1024;
 
-/** What the feed carries: told first, and again when the set-up changes. */
+/** What a stream is about: told first, and again when the set-up changes. */
 export interface Hello {
+  /** Names the stream, for whoever wants to see other things on it. */
+  id: string;
   channelIds: string[];
-  /** Strips whose buckets are sent, in this order (see stripKey). */
-  strips: string[];
   bucketMs: number;
 }
+
+/** What one page looks at. */
+export interface Look {
+  /** Strips by their keys (see stripKey). */
+  strips: string[];
+  /** Channels of which every sample is wanted. */
+  waves: string[];
+}
+/** What the frames that follow carry, in this order; the past of those in `anew` comes next. */
+export interface LookTold extends Look {
+  anew: string[];
+}
+/** Most strips, and most channels of which every sample is sent, on one stream. */
+export const LOOK_MOST = 64;
 
 /** Widths of the buckets that are kept, ms, and how far back each goes: ten minutes, three hours, three days. */
 export const RESOLUTIONS = [
@@ -86,11 +102,13 @@ export function encodeJson(kind: number, value: unknown): Uint8Array<ArrayBuffer
   return out;
 }
 
+export type BucketKind = typeof FRAME_KINDS.buckets | typeof FRAME_KINDS.past;
+/** @param kind the newest bucket of all strips, or all that is kept of some */
 export function encodeBuckets(
-  sequence: number,
+  kind: BucketKind,
   { endMs, bucketMs, strips, data }: Buckets,
 ): Uint8Array<ArrayBuffer> {
-  const { out, view } = frame(FRAME_KINDS.buckets, sequence, 16 + data.byteLength);
+  const { out, view } = frame(kind, 0, 16 + data.byteLength);
   view.setFloat64(16, endMs, true);
   view.setUint32(24, strips, true);
   view.setUint32(28, bucketMs, true);

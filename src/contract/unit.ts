@@ -149,3 +149,6 @@ export interface Heard {
   says: string;
   ok: boolean;
 }
+
+export const UnitState = z.object({ description: UnitDescription, answering: z.boolean(), says: z.string() });
+export type UnitState = z.infer<typeof UnitState>;

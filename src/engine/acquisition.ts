@@ -1,6 +1,7 @@
 import { asFarrierError, conflict, notFound } from '$core/errors';
 import { hz, sampleTimeNs } from '$core/time/rate';
-import { type EngineSetup, type EngineStatus, type NumberedRule, type Reading } from '$contract/engine';
+import type { EngineSetup, NumberedRule, Reading } from '$contract/engine';
+import type { EngineStatus } from '$contract/engine-status';
 import { commonOf, roleOf, type Channel } from '$contract/channel';
 import { carryOut, type DeedWorld } from './deeds';
 import type { Arming } from './recorder';

@@ -1,6 +1,7 @@
 import { hz, sampleTimeNs, samplesBefore } from '$core/time/rate';
 import type { Wave } from '$contract/live';
-import { CHANNEL_STATES, type ChannelState, type LiveFrame } from '$contract/engine';
+import type { LiveFrame } from '$contract/engine';
+import { CHANNEL_STATES, type ChannelState } from '$contract/engine-status';
 import { pastText } from '$contract/alarm';
 import { channelKind, type Channel } from '$contract/channel';
 import type { Signal } from './signals';

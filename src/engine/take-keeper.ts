@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { dirname, join } from 'node:path';
 import { asFarrierError, conflict } from '$core/errors';
-import type { EngineStatus } from '$contract/engine';
+import type { EngineStatus } from '$contract/engine-status';
 import { takeName } from '$contract/plan';
 import type { TakeHead, UnitTiming } from '$contract/take';
 import type { AcquisitionEvents } from './events';

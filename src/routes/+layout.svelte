@@ -17,10 +17,8 @@
   import { takeTag } from '$ui/take/labels';
   import { provideChoices } from '$ui/sentence/choices';
   import { commonOf, roleOf } from '$contract/channel';
-  import ArmForm from '$ui/shell/ArmForm.svelte';
+  import Late from '$ui/kit/Late.svelte';
   import FaultNote from '$ui/kit/FaultNote.svelte';
-  import JobDialog from '$ui/shell/JobDialog.svelte';
-  import KeysHelp from '$ui/shell/KeysHelp.svelte';
   import Palette, { type Find } from '$ui/shell/Palette.svelte';
   import Rail, { type Place } from '$ui/shell/Rail.svelte';
   import TopBar from '$ui/shell/TopBar.svelte';
@@ -208,14 +206,10 @@
     };
   });
 
-  // Pages that draw strips ask for them; elsewhere none are sent.
+  // What was said of another page is not said here.
   $effect(() => {
-    const path = page.url.pathname;
-    untrack(() => {
-      if (!path.startsWith('/record') && !path.startsWith('/calibrate') && !path.startsWith('/channels'))
-        feed.want([]);
-      fault = null;
-    });
+    void page.url.pathname;
+    untrack(() => (fault = null));
   });
 
   const answering = $derived(feed.status.units.filter((u) => u.answering).length);
@@ -312,24 +306,39 @@
       </main>
     </div>
   </div>
-  <ArmForm
-    bind:open={armOpen}
-    name={overview.plan.name}
-    plan={overview.plan.plan}
-    serials={overview.sensors.serials}
-    last={overview.lastFacts}
-    number={Math.max(0, ...overview.takes.map((t) => t.number)) + 1}
-    fault={armFault}
-    arm={(facts, reason) => void armWith(facts, reason)}
-  />
+  <Late wanted={armOpen} part={() => import('$ui/shell/ArmForm.svelte')}>
+    {#snippet children(ArmForm)}
+      <ArmForm
+        bind:open={armOpen}
+        name={overview.plan.name}
+        plan={overview.plan.plan}
+        serials={overview.sensors.serials}
+        last={overview.lastFacts}
+        number={Math.max(0, ...overview.takes.map((t) => t.number)) + 1}
+        fault={armFault}
+        arm={(facts, reason) => void armWith(facts, reason)}
+      />
+    {/snippet}
+  </Late>
+
   <Palette bind:open={findOpen} {finds} />
-  <JobDialog
-    bind:open={jobOpen}
-    jobs={overview.jobs}
-    current={overview.job.id}
-    changed={() => void refresh()}
-  />
-  <KeysHelp bind:open={keysOpen} path={page.url.pathname} />
+
+  <Late wanted={jobOpen} part={() => import('$ui/shell/JobDialog.svelte')}>
+    {#snippet children(JobDialog)}
+      <JobDialog
+        bind:open={jobOpen}
+        jobs={overview.jobs}
+        current={overview.job.id}
+        changed={() => void refresh()}
+      />
+    {/snippet}
+  </Late>
+
+  <Late wanted={keysOpen} part={() => import('$ui/shell/KeysHelp.svelte')}>
+    {#snippet children(KeysHelp)}
+      <KeysHelp bind:open={keysOpen} path={page.url.pathname} />
+    {/snippet}
+  </Late>
 {/if}
 
 <style>

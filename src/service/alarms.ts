@@ -1,6 +1,7 @@
 import { badInput, notFound } from '$core/errors';
 import type { Channel } from '$contract/channel';
-import { CHANNEL_STATES, type LiveFrame } from '$contract/engine';
+import type { LiveFrame } from '$contract/engine';
+import { CHANNEL_STATES } from '$contract/engine-status';
 import { pastText, type AlarmNews } from '$contract/alarm';
 import {
   closeAlarms,

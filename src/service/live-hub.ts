@@ -1,11 +1,8 @@
-import {
-  BLOCK_MS,
-  CHANNEL_STATES,
-  EMPTY_STATUS,
-  type ChannelState,
-  type EngineStatus,
-  type LiveFrame,
-} from '$contract/engine';
+import { randomUUID } from 'node:crypto';
+import { notFound } from '$core/errors';
+import { higher, lower } from '$core/signal/extremes';
+import { BLOCK_MS, type LiveFrame } from '$contract/engine';
+import { CHANNEL_STATES, EMPTY_STATUS, type ChannelState, type EngineStatus } from '$contract/engine-status';
 import type { AlarmNews } from '$contract/alarm';
 import type { People, PeopleNews, Viewer } from '$contract/people';
 import {
@@ -16,11 +13,14 @@ import {
   encodeValues,
   encodeWave,
   type Extremes,
+  type BucketKind,
   type Hello,
+  type Look,
   type LiveNote,
+  type LookTold,
   type Wave,
 } from '$contract/live';
-import { Track, bucketsOf, byWidth, capacityOf } from './tracks';
+import { Track, bucketsOf, byWidth, capacityOf, type StripKey } from './tracks';
 
 /** Numbers are sent every so many frames: the eye reads five a second. */
 const VALUES_EVERY = 4;
@@ -29,16 +29,12 @@ const EXTREMES_EVERY = 20;
 /** Notes told to a page that opens later, for the marks on its strips. */
 const NOTES = 50;
 
-/** What one page looks at. */
-export interface Look {
-  /** Strips by their keys (see stripKey). */
-  strips: string[];
-  /** Channels of which every sample is wanted. */
-  waves: string[];
+interface Viewing extends Look {
   /** Whose browser it is, where it is known. */
   person?: { viewer: Viewer; watches: boolean };
 }
-interface Page extends Look {
+interface Page extends Viewing {
+  readonly id: string;
   widths: ReturnType<typeof byWidth>;
   controller: ReadableStreamDefaultController<Uint8Array>;
   leave: () => void;
@@ -95,8 +91,9 @@ export class LiveHub {
     const extremes = frame.sequence % EXTREMES_EVERY === 0 ? encodeExtremes(this.extremes) : null;
     for (const page of this.pages) {
       if ((page.controller.desiredSize ?? 0) <= 0) continue;
-      for (const ms of page.widths.keys())
-        if (this.at % (ms / BLOCK_MS) === 0) page.controller.enqueue(this.buckets(page, ms, 1));
+      for (const [ms, keys] of page.widths)
+        if (this.at % (ms / BLOCK_MS) === 0)
+          page.controller.enqueue(this.buckets(FRAME_KINDS.buckets, keys, ms, 1));
       if (values) page.controller.enqueue(values);
       if (extremes) page.controller.enqueue(extremes);
     }
@@ -105,8 +102,8 @@ export class LiveHub {
   private gather({ min, max, mean }: LiveFrame): void {
     const e = this.extremes;
     for (let k = 0; k < min.length; k++) {
-      if (!(min[k] >= e.min[k])) e.min[k] = min[k] === min[k] ? min[k] : e.min[k];
-      if (!(max[k] <= e.max[k])) e.max[k] = max[k] === max[k] ? max[k] : e.max[k];
+      e.min[k] = lower(e.min[k], min[k]);
+      e.max[k] = higher(e.max[k], max[k]);
       if (mean[k] !== mean[k]) continue;
       e.sum[k] += mean[k];
       e.mean[k] = e.sum[k] / ++e.count[k];
@@ -180,8 +177,7 @@ export class LiveHub {
   }
 
   /** The newest buckets of one width. */
-  private buckets(page: Page, ms: number, wanted: number): Uint8Array<ArrayBuffer> {
-    const keys = page.widths.get(ms)!;
+  private buckets(kind: BucketKind, keys: StripKey[], ms: number, wanted: number): Uint8Array<ArrayBuffer> {
     const end = bucketsOf(ms, this.at);
     const n = Math.min(wanted, end, capacityOf(ms));
     const data = new Float32Array(n * keys.length * 2).fill(NaN);
@@ -193,29 +189,53 @@ export class LiveHub {
         [data[at], data[at + 1]] = read(end - n + b);
       }
     });
-    return encodeBuckets(0, { endMs: this.endMs, bucketMs: ms, strips: keys.length, data });
+    return encodeBuckets(kind, { endMs: this.endMs, bucketMs: ms, strips: keys.length, data });
   }
 
   private hello(page: Page): void {
-    const { controller, strips } = page;
-    const hello: Hello = { channelIds: this.channelIds, strips, bucketMs: BLOCK_MS };
+    const { controller, id } = page;
+    const hello: Hello = { id, channelIds: this.channelIds, bucketMs: BLOCK_MS };
     controller.enqueue(encodeJson(FRAME_KINDS.hello, hello));
     controller.enqueue(encodeJson(FRAME_KINDS.status, this.status));
     controller.enqueue(encodeJson(FRAME_KINDS.note, this.notes));
     controller.enqueue(encodeJson(FRAME_KINDS.alarms, this.alarms));
     controller.enqueue(encodeExtremes(this.extremes));
     this.tellPeople(page);
-    for (const ms of page.widths.keys())
-      if (bucketsOf(ms, this.at) > 0) controller.enqueue(this.buckets(page, ms, Infinity));
+    this.tellLook(page, page.strips);
+  }
+
+  /** What the page is sent from now on, and the past of some of its strips. */
+  private tellLook(page: Page, anew: string[]): void {
+    const { strips, waves, controller } = page;
+    controller.enqueue(encodeJson(FRAME_KINDS.look, { strips, waves, anew } satisfies LookTold));
+    for (const [ms, keys] of byWidth(anew))
+      if (bucketsOf(ms, this.at) > 0) controller.enqueue(this.buckets(FRAME_KINDS.past, keys, ms, Infinity));
+  }
+
+  /** Another look of an open page: what it saw already is not told again. @throws `not_found` when its stream has ended */
+  look(id: string, { strips, waves }: Look): void {
+    const page = [...this.pages].find((p) => p.id === id);
+    if (!page) throw notFound('live stream', id);
+    const anew = strips.filter((key) => !page.strips.includes(key));
+    const samples = waves.join() !== page.waves.join();
+    Object.assign(page, { strips, waves, widths: byWidth(strips) });
+    this.tellLook(page, anew);
+    if (samples) this.onWaves(this.wanted);
   }
 
   /** The stream of one page. */
-  stream(look: Look): ReadableStream<Uint8Array> {
+  stream(look: Viewing): ReadableStream<Uint8Array> {
     let page: Page;
     return new ReadableStream<Uint8Array>(
       {
         start: (controller) => {
-          page = { ...look, widths: byWidth(look.strips), controller, leave: () => undefined };
+          page = {
+            ...look,
+            id: randomUUID(),
+            widths: byWidth(look.strips),
+            controller,
+            leave: () => undefined,
+          };
           this.hello(page);
           this.pages.add(page);
           if (look.person) page.leave = this.onPerson(look.person.viewer, look.person.watches);

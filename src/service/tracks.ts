@@ -1,3 +1,4 @@
+import { higher, lower } from '$core/signal/extremes';
 import { RESOLUTIONS, parseStripKey } from '$contract/live';
 
 /** Means of raw readings kept for “steady” questions: one minute. */
@@ -26,8 +27,8 @@ export class Track {
     this.raw[at % RAW_COUNT] = raw;
     if (this.rms) this.rms[at % FINE.count] = Math.sqrt(square);
     RESOLUTIONS.forEach(({ ms, count }, k) => {
-      if (!(min >= this.low[k])) this.low[k] = min;
-      if (!(max <= this.high[k])) this.high[k] = max;
+      this.low[k] = lower(this.low[k], min);
+      this.high[k] = higher(this.high[k], max);
       const each = ms / FINE.ms;
       if ((at + 1) % each !== 0) return;
       const slot = Math.floor(at / each) % count;
@@ -60,9 +61,10 @@ export class Track {
 export const bucketsOf = (ms: number, fine: number) => Math.floor(fine / (ms / FINE.ms));
 export const capacityOf = (ms: number) => RESOLUTIONS.find((r) => r.ms === ms)!.count;
 
+export type StripKey = ReturnType<typeof parseStripKey>;
 /** The strips a page asked for, by the width of their buckets. */
-export function byWidth(strips: string[]): Map<number, ReturnType<typeof parseStripKey>[]> {
-  const groups = new Map<number, ReturnType<typeof parseStripKey>[]>();
+export function byWidth(strips: string[]): Map<number, StripKey[]> {
+  const groups = new Map<number, StripKey[]>();
   for (const key of strips) {
     const parsed = parseStripKey(key);
     groups.set(parsed.ms, [...(groups.get(parsed.ms) ?? []), parsed]);

@@ -1,4 +1,5 @@
-import { addressOf, type AnswerOf, type Ask, type Key } from '$contract/api';
+import type { AnswerOf, Ask, Key } from '$contract/api';
+import { addressOf } from '$contract/api/address';
 
 /** What the server says of a fault, in its four sentences. */
 export interface FaultText {

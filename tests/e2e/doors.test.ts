@@ -8,7 +8,8 @@ import {
   comesTrue,
   type RunningServer,
 } from './world';
-import { API, addressOf, type Key } from '$contract/api';
+import { API, type Key } from '$contract/api';
+import { addressOf } from '$contract/api/address';
 import { Visitor } from './visitor';
 import { join } from 'node:path';
 import ModbusRTU, { type ServerTCP } from 'modbus-serial';

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { LOOK_MOST } from '../live';
 import type { Alarm } from '../alarm';
 import { Board, BoardChange } from '../board';
 import type { PreflightCheck } from '../preflight';
@@ -131,8 +132,17 @@ export const record = endpoints({
   'GET /api/live': {
     says: 'The live feed of one page: length-prefixed frames without end.',
     need: 'look',
-    query: z.object({ strips: list(64, 80), waves: list(64, 80) }),
+    query: z.object({ strips: list(LOOK_MOST, 80), waves: list(LOOK_MOST, 80) }),
     answer: { bytes: 'application/octet-stream' },
+  },
+  'PUT /api/live/[id]': {
+    says: 'Shows other strips and samples on a stream that is open; what it showed already is not told again.',
+    need: 'look',
+    body: z.strictObject({
+      strips: z.array(z.string().max(80)).max(LOOK_MOST),
+      waves: z.array(z.string().max(80)).max(LOOK_MOST),
+    }),
+    answer: nothing,
   },
   'POST /api/live/reset': {
     says: 'Extremes and means begin anew, of one channel or of all.',

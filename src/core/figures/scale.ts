@@ -1,4 +1,5 @@
-import { scaleLinear, scaleLog, scaleUtc } from 'd3-scale';
+import { scaleLinear, scaleLog } from 'd3-scale';
+import { utcTicks } from 'd3-time';
 import { clockText, dayText, fixed, readingText } from '../readings';
 import type { FigureAxis } from './figure';
 import { roundTicks, timeTicks } from './ticks';
@@ -63,9 +64,10 @@ export function axisTicks(axis: FigureAxis, low: number, high: number, wanted: n
       }));
     }
     case 'calendar':
-      return scaleUtc([low, high], [0, 1])
-        .ticks(wanted)
-        .map((day) => ({ value: day.getTime(), text: calendarText(day, high - low) }));
+      return utcTicks(new Date(low), new Date(high), wanted).map((day) => ({
+        value: day.getTime(),
+        text: calendarText(day, high - low),
+      }));
     case 'angle': {
       if (high - low < wanted) return plainTicks(low, high, wanted);
       const step =

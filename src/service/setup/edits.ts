@@ -13,7 +13,7 @@ import {
 import type { CellChange } from '$contract/columns';
 import { ChannelName } from '$contract/name-text';
 import type { Scale } from '$contract/scale';
-import type { UnitState } from '$contract/engine';
+import type { UnitState } from '$contract/unit';
 import { checkFormula, followNames } from './formulas';
 import { followInFormulas } from './follow-units';
 

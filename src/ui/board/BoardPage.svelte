@@ -3,7 +3,7 @@
   import 'gridstack/dist/gridstack.min.css';
   import { goto } from '$app/navigation';
   import { resolve } from '$app/paths';
-  import { GridStack, type GridItemHTMLElement, type GridStackNode } from 'gridstack';
+  import type { GridItemHTMLElement, GridStack, GridStackNode } from 'gridstack';
   import { onMount, tick, untrack } from 'svelte';
   import { tinykeys } from 'tinykeys';
   import type { Channel } from '$contract/channel';
@@ -17,7 +17,7 @@
   import { BoardContext, provideBoard } from './context.svelte';
   import ViewFrame from './ViewFrame.svelte';
   import ViewSettings from './ViewSettings.svelte';
-  import { fittingView, needsOf } from './views/registry';
+  import { fittingView } from './views/registry';
   import type { BoardView } from './views/view';
   import KindChoice from './KindChoice.svelte';
   import ChannelDrawer from './ChannelDrawer.svelte';
@@ -51,12 +51,6 @@
   const items = new Map<string, HTMLElement>();
 
   const channelsOf = (view: View) => view.channels.flatMap((id) => channels.find((c) => c.id === id) ?? []);
-
-  // What the views draw is asked for once, for all of them.
-  $effect(() => {
-    const { strips, waves } = needsOf(views.map((v) => ({ ...v, channels: channelsOf(v).map((c) => c.id) })));
-    shell.feed.want(strips, waves);
-  });
 
   const keep = (next: View[]) => draft.keep(next);
   const change = (id: string) => (edit: Partial<View>) =>
@@ -122,9 +116,9 @@
   function drop(event: DragEvent) {
     const id = event.dataTransfer?.getData('text/farrier-channel');
     const channel = channels.find((c) => c.id === id);
-    if (!channel) return;
+    if (!channel || !grid) return;
     event.preventDefault();
-    const box = grid!.el.getBoundingClientRect();
+    const box = grid.el.getBoundingClientRect();
     const at = {
       x: Math.floor(((event.clientX - box.left) / box.width) * COLUMNS),
       y: Math.max(0, Math.floor((event.clientY - box.top) / ROW_PX)),
@@ -140,8 +134,8 @@
   const full = () =>
     document.fullscreenElement ? void document.exitFullscreen() : void page.requestFullscreen();
   const beginAnew = () => call('POST /api/live/reset', { body: {} }).catch((e) => shell.say(faultText(e)));
-  onMount(() => {
-    const made = GridStack.init(
+  function arrange(library: typeof GridStack) {
+    const made = library.init(
       {
         column: COLUMNS,
         cellHeight: ROW_PX,
@@ -155,6 +149,13 @@
     )!;
     grid = made;
     made.on('change', moved);
+  }
+  onMount(() => {
+    let gone = false;
+    void import('gridstack').then(
+      (library) => !gone && arrange(library.GridStack),
+      () => shell.say({ what: 'What arranges boards could not be fetched.', next: 'Reload the page.' }),
+    );
     const keys = tinykeys(window, {
       h: typed(() => (context.held = !context.held)),
       'Shift+F': typed(full),
@@ -174,6 +175,7 @@
       keys();
       removeEventListener('pagehide', leave);
       draft.leave();
+      gone = true;
       grid?.destroy(false);
     };
   });

@@ -3,9 +3,10 @@
   import type { View } from '$contract/board';
   import { nameColour } from '$contract/palette';
   import type { Channel } from '$contract/channel';
+  import type { Look } from '$contract/live';
   import { useShell } from '../shell/shell.svelte';
   import { unitText } from '../shell/reading';
-  import { boardView } from './views/registry';
+  import { boardView, needsOf } from './views/registry';
 
   type Props = {
     view: View;
@@ -39,6 +40,12 @@
     change({ channels: alone || view.channels.includes(id) ? [id] : [...view.channels, id] });
   }
   const bare = $derived(kind?.namesItself);
+  // As text: what stays the same is not asked for anew. Channels that are gone are not asked for.
+  const needs = $derived(JSON.stringify(needsOf({ ...view, channels: channels.map((c) => c.id) })));
+  $effect(() => {
+    const { strips, waves } = JSON.parse(needs) as Look;
+    return shell.feed.watch(strips, waves);
+  });
 </script>
 
 <!-- svelte-ignore a11y_no_noninteractive_tabindex, a11y_no_noninteractive_element_interactions -->

@@ -104,7 +104,7 @@
   }
 
   onMount(() => {
-    feed.want(channels.map((c) => c.id));
+    const look = feed.watch(channels.map((c) => c.id));
     const stop = bench.watch();
     const free = (act: () => void) => (event: KeyboardEvent) => {
       if ((event.target as HTMLElement).closest('input, button, select, a, [role=dialog]:not(.far)')) return;
@@ -124,6 +124,7 @@
       Enter: free(() => ready && void accept()),
     });
     return () => {
+      look();
       stop();
       keys();
     };

@@ -2,7 +2,7 @@
 <script lang="ts">
   import { CHANNEL_KINDS } from '$contract/kinds/kinds';
   import type { Channel } from '$contract/channel';
-  import type { UnitState } from '$contract/engine';
+  import type { UnitState } from '$contract/unit';
   import { Button, Input, Label, Select } from 'flowbite-svelte';
   import Dialog from '../kit/Dialog.svelte';
   import { call, faultText, type FaultText } from '../api';

@@ -4,9 +4,8 @@
   import { readingText } from '$core/readings';
   import { needsProof } from '$contract/proof';
   import { channelKind, roleOf, unitChoices, type Channel } from '$contract/channel';
-  import type { UnitState } from '$contract/engine';
+  import type { UnitState } from '$contract/unit';
   import { Fault, call, faultText } from '../api';
-  import BridgeDrawing from '../rig/BridgeDrawing.svelte';
   import LiveStrip from '../plot/LiveStrip.svelte';
   import SentenceView from '../sentence/SentenceView.svelte';
   import { STATE_SIGN, liveText, plusMinusText, namesOf, unitText } from '../shell/reading';
@@ -14,6 +13,7 @@
 
   import { scaleText, type Scale } from '$contract/scale';
   import { TRACES, nameColour } from '$contract/palette';
+  import Late from '../kit/Late.svelte';
   import OnDemand from './OnDemand.svelte';
   import SensorChoice from './SensorChoice.svelte';
 
@@ -150,11 +150,15 @@
       ▲ The module cannot do {channel.settings.rateHz} S/s: it runs at {actualHz} S/s.
     </p>{/if}
   {#if kind.wires(channel.settings).length && !table}
-    <BridgeDrawing
-      {channel}
-      contacts={module?.terminals.find((t) => t.id === channel.wire?.terminal)?.contacts}
-      open={condition === 'open'}
-    />
+    <Late part={() => import('../rig/BridgeDrawing.svelte')}>
+      {#snippet children(BridgeDrawing)}
+        <BridgeDrawing
+          {channel}
+          contacts={module?.terminals.find((t) => t.id === channel.wire?.terminal)?.contacts}
+          open={condition === 'open'}
+        />
+      {/snippet}
+    </Late>
     <p class="muted small">
       {kind.wiring}{module
         ? module.bandwidthShare === 0

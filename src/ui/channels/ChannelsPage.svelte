@@ -11,17 +11,12 @@
   import Dialog from '../kit/Dialog.svelte';
   import { call, faultText } from '../api';
   import Empty from '../kit/Empty.svelte';
+  import Late from '../kit/Late.svelte';
   import { useShell } from '../shell/shell.svelte';
-  import AddChannel from './AddChannel.svelte';
   import ChannelPanel from './ChannelPanel.svelte';
   import ChannelGrid from './ChannelGrid.svelte';
   import type { Cell, PastedBlock } from './blocks';
-  import ColumnChoice from './ColumnChoice.svelte';
   import Follows from './Follows.svelte';
-  import HistoryList from './HistoryList.svelte';
-  import PastePreview from './PastePreview.svelte';
-  import Scales from './Scales.svelte';
-  import Travel from './Travel.svelte';
 
   type Followed = { what: string; before: string; after: string };
   type Props = { overview: Overview };
@@ -47,6 +42,7 @@
   };
 
   const chosen = $derived(channels.find((c) => c.id === chosenId) ?? channels[0] ?? null);
+  const chosenStrip = $derived(chosen?.id);
   const count = (role: string) => channels.filter((c) => roleOf(c) === role).length;
 
   onMount(() => {
@@ -59,7 +55,7 @@
     if (hash) chosenId = hash;
   });
   $effect(() => {
-    if (chosen) feed.want([chosen.id]);
+    if (chosenStrip) return feed.watch([chosenStrip]);
   });
   let typed: ReturnType<typeof setTimeout> | undefined;
   // The address of another page is not ours to write.
@@ -200,25 +196,34 @@
   {/if}
 </div>
 
-<AddChannel
-  bind:open={adding}
-  terminal={addAt}
-  {channels}
-  units={feed.status.units}
-  added={(id) => ((chosenId = id), void goto(resolve(`/channels#${id}`)))}
-/>
+<Late wanted={adding} part={() => import('./AddChannel.svelte')}>
+  {#snippet children(AddChannel)}
+    <AddChannel
+      bind:open={adding}
+      terminal={addAt}
+      {channels}
+      units={feed.status.units}
+      added={(id) => ((chosenId = id), void goto(resolve(`/channels#${id}`)))}
+    />
+  {/snippet}
+</Late>
 <Dialog
   bind:open={() => pasted !== null, (shown) => !shown && (pasted = null)}
   title="What these cells change"
   size="lg"
 >
-  {#if pasted}<PastePreview
-      block={pasted}
-      done={() => {
-        pasted = null;
-        void shell.refresh();
-      }}
-    />{/if}
+  {#if pasted}{@const block = pasted}<Late part={() => import('./PastePreview.svelte')}>
+      {#snippet children(PastePreview)}
+        <PastePreview
+          {block}
+          done={() => {
+            pasted = null;
+            void shell.refresh();
+          }}
+        />
+      {/snippet}
+    </Late>
+  {/if}
 </Dialog>
 <Dialog
   bind:open={() => asked !== null, (shown) => !shown && decide(false)}
@@ -235,16 +240,31 @@
   {/if}
 </Dialog>
 <Dialog bind:open title={drawer ? TITLES[drawer] : ''} size="lg">
-  {#if open && drawer === 'columns'}<ColumnChoice
-      {columns}
-      take={(wanted) => {
-        open = false;
-        void attempt(() => call('POST /api/layout', { body: { columns: wanted } }));
-      }}
-    />
-  {:else if open && drawer === 'scales'}<Scales scales={overview.scales} {channels} />
-  {:else if open && drawer === 'history'}<HistoryList takes={overview.takes} />
-  {:else if open && drawer === 'travel'}<Travel done={() => (open = false)} />{/if}
+  {#if open && drawer === 'columns'}
+    <Late part={() => import('./ColumnChoice.svelte')}>
+      {#snippet children(ColumnChoice)}
+        <ColumnChoice
+          {columns}
+          take={(wanted) => {
+            open = false;
+            void attempt(() => call('POST /api/layout', { body: { columns: wanted } }));
+          }}
+        />
+      {/snippet}
+    </Late>
+  {:else if open && drawer === 'scales'}
+    <Late part={() => import('./Scales.svelte')}>
+      {#snippet children(Scales)}<Scales scales={overview.scales} {channels} />{/snippet}
+    </Late>
+  {:else if open && drawer === 'history'}
+    <Late part={() => import('./HistoryList.svelte')}>
+      {#snippet children(HistoryList)}<HistoryList takes={overview.takes} />{/snippet}
+    </Late>
+  {:else if open && drawer === 'travel'}
+    <Late part={() => import('./Travel.svelte')}>
+      {#snippet children(Travel)}<Travel done={() => (open = false)} />{/snippet}
+    </Late>
+  {/if}
 </Dialog>
 
 <style>

@@ -1,6 +1,6 @@
 <!-- A day, typed as people of the place write it or chosen from a calendar; kept as 2027-03-14, '' for none. -->
 <script lang="ts">
-  import { Datepicker } from 'flowbite-svelte';
+  import Late from './Late.svelte';
   import { dateOf, isoOf, typedExample, dayFault } from './days';
 
   type Props = { value: string; label: string; onchange?: (day: string) => void };
@@ -29,22 +29,29 @@
 </script>
 
 <div class="day" role="presentation" onchangecapture={look} onkeydowncapture={look}>
-  <Datepicker
-    value={picked}
-    bind:elementRef={input}
-    {locale}
-    inputmode="text"
-    dateFormat={{ year: 'numeric', month: '2-digit', day: '2-digit' }}
-    placeholder={typedExample(locale)}
-    firstDayOfWeek={1}
-    inputClass="day-input"
-    inputProps={{ 'aria-label': label, 'aria-invalid': wrong !== null }}
-    onselect={(day) => day instanceof Date && take(isoOf(day))}
-  />
+  <Late part={() => import('flowbite-svelte/Datepicker.svelte')}>
+    {#snippet children(Datepicker)}
+      <Datepicker
+        value={picked}
+        bind:elementRef={input}
+        {locale}
+        inputmode="text"
+        dateFormat={{ year: 'numeric', month: '2-digit', day: '2-digit' }}
+        placeholder={typedExample(locale)}
+        firstDayOfWeek={1}
+        inputClass="day-input"
+        inputProps={{ 'aria-label': label, 'aria-invalid': wrong !== null }}
+        onselect={(day) => day instanceof Date && take(isoOf(day))}
+      />
+    {/snippet}
+  </Late>
   {#if wrong}<p class="wrong" role="alert">◆ {wrong}</p>{/if}
 </div>
 
 <style>
+  .day {
+    min-height: 30px;
+  }
   .day :global(.day-input) {
     font-family: var(--font-mono);
     font-size: 13px;

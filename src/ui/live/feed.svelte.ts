@@ -1,4 +1,4 @@
-import { CHANNEL_STATES, EMPTY_STATUS, type ChannelState, type EngineStatus } from '$contract/engine';
+import { CHANNEL_STATES, EMPTY_STATUS, type ChannelState, type EngineStatus } from '$contract/engine-status';
 import {
   FRAME_KINDS,
   FrameReader,
@@ -7,15 +7,19 @@ import {
   decodeJson,
   decodeValues,
   decodeWave,
+  LOOK_MOST,
   parseStripKey,
   type Extremes,
   type Hello,
   type LiveNote,
+  type Look,
+  type LookTold,
   type RawFrame,
   type Values,
 } from '$contract/live';
 import type { AlarmNews } from '$contract/alarm';
 import type { PeopleNews } from '$contract/people';
+import { call, send } from '../api';
 import { StripHistory } from './history';
 import { WaveHistory } from './wave-history';
 
@@ -23,7 +27,7 @@ const RETRY_MS = 1000;
 const STALE_MS = 2000;
 const AGE_MS = 500;
 const NOTES = 100;
-const listed = (names: string[]) => names.map(encodeURIComponent).join(',');
+const same = (a: Look, b: Look) => a.strips.join() === b.strips.join() && a.waves.join() === b.waves.join();
 
 /** The page's one connection to what is measured. Reconnects by itself; says when it is cut off. */
 export class LiveFeed {
@@ -42,8 +46,14 @@ export class LiveFeed {
   readonly history = new Map<string, StripHistory>();
   readonly waves = new Map<string, WaveHistory>();
   bucketMs = 50;
-  private strips: string[] = [];
-  private waveIds: string[] = [];
+  /** How many look at each strip and at all samples of each channel. */
+  private readonly lookers = { strips: new Map<string, number>(), waves: new Map<string, number>() };
+  /** What was asked for last, and what the frames that arrive carry. */
+  private asked: Look = { strips: [], waves: [] };
+  private told: Look = { strips: [], waves: [] };
+  private anew: string[] = [];
+  private streamId = '';
+  private turning = false;
   private abort: AbortController | null = null;
   private heardMs = 0;
   private wasCut = false;
@@ -51,7 +61,7 @@ export class LiveFeed {
   stale = $state(false);
   /** When the last reading came, by the clock of this page. */
   lastAt = $state(0);
-  private watch: ReturnType<typeof setInterval> | undefined;
+  private ageing: ReturnType<typeof setInterval> | undefined;
 
   /** @param onSetup called when the engine measures another set of channels @param onNote for each note
    *  @param onBoard for each board that somebody arranges */
@@ -61,19 +71,58 @@ export class LiveFeed {
     private readonly onBoard: (id: string) => void = () => undefined,
   ) {}
 
-  /** Asks for these strips (by key) and for every sample of some channels; an open connection is replaced when they differ. */
-  want(strips: string[], waves: string[] = []): void {
-    if (this.abort && strips.join() === this.strips.join() && waves.join() === this.waveIds.join()) return;
-    this.strips = strips;
-    this.waveIds = waves;
-    for (const id of this.waves.keys()) if (!waves.includes(id)) this.waves.delete(id);
-    for (const id of waves) if (!this.waves.has(id)) this.waves.set(id, new WaveHistory());
-    this.connect();
+  /** Looks at strips (by key) and at every sample of some channels, until the undo is called. Whoever looks at the same shares it; the stream
+   *  goes on, and only what nobody looked at before is sent with its past. @returns the undo */
+  watch(strips: readonly string[], waves: readonly string[] = []): () => void {
+    const count = (by: 1 | -1) => {
+      for (const [all, keys] of [
+        [this.lookers.strips, strips],
+        [this.lookers.waves, waves],
+      ] as const)
+        for (const key of keys) {
+          const n = (all.get(key) ?? 0) + by;
+          if (n > 0) all.set(key, n);
+          else all.delete(key);
+        }
+      // What is put up and taken down in one go is asked for once.
+      queueMicrotask(() => void this.turn());
+    };
+    count(1);
+    let looks = true;
+    return () => {
+      if (looks) count(-1);
+      looks = false;
+    };
   }
 
-  /** Connects for the first time, unless a page has asked for strips already. */
+  private get wanted(): Look {
+    const { strips, waves } = this.lookers;
+    return {
+      strips: [...strips.keys()].slice(0, LOOK_MOST),
+      waves: [...waves.keys()].slice(0, LOOK_MOST),
+    };
+  }
+
+  /** Turns the open stream to what is looked at now. One that is being opened, or was cut off, asks for that by itself. */
+  private async turn(): Promise<void> {
+    if (this.turning) return;
+    this.turning = true;
+    while (this.streamId && !same(this.asked, this.wanted)) {
+      const id = this.streamId;
+      const body = (this.asked = this.wanted);
+      try {
+        await call('PUT /api/live/[id]', { params: { id }, body });
+      } catch {
+        // A stream that cannot be turned is opened anew, with what is wanted then.
+        if (id === this.streamId && this.abort) this.connect();
+      }
+    }
+    this.turning = false;
+  }
+
+  /** Connects. */
   open(): void {
-    this.watch ??= setInterval(() => this.age(), AGE_MS);
+    this.ageing ??= setInterval(() => this.age(), AGE_MS);
     if (!this.abort) this.connect();
   }
 
@@ -88,6 +137,7 @@ export class LiveFeed {
     this.abort?.abort();
     const abort = new AbortController();
     this.abort = abort;
+    this.streamId = '';
     void this.run(abort);
   }
 
@@ -95,22 +145,19 @@ export class LiveFeed {
     this.abort?.abort();
     this.abort = null;
     this.connected = false;
-    clearInterval(this.watch);
-    this.watch = undefined;
+    clearInterval(this.ageing);
+    this.ageing = undefined;
+    this.streamId = '';
   }
 
   private async run(abort: AbortController): Promise<void> {
     while (!abort.signal.aborted) {
       try {
-        const response = await fetch(
-          `/api/live?strips=${listed(this.strips)}&waves=${listed(this.waveIds)}`,
-          {
-            signal: abort.signal,
-          },
-        );
-        if (!response.ok || !response.body) throw new Error(`live feed: ${response.status}`);
+        this.streamId = '';
+        this.asked = this.wanted;
+        const response = await send('GET /api/live', { query: { ...this.asked } }, { signal: abort.signal });
         const frames = new FrameReader();
-        const reader = response.body.getReader();
+        const reader = response.body!.getReader();
         for (;;) {
           const { done, value } = await reader.read();
           if (done) break;
@@ -134,8 +181,8 @@ export class LiveFeed {
       case FRAME_KINDS.hello: {
         const hello = decodeJson<Hello>(payload);
         this.bucketMs = hello.bucketMs;
-        this.history.clear();
-        for (const key of hello.strips) this.history.set(key, new StripHistory(parseStripKey(key).ms));
+        this.streamId = hello.id;
+        void this.turn(); // somebody may look at something else since it was asked for
         const changed = this.channelIds.join() !== hello.channelIds.join();
         const first = this.channelIds.length === 0;
         this.channelIds = hello.channelIds;
@@ -146,9 +193,12 @@ export class LiveFeed {
         this.wasCut = false;
         return;
       }
+      case FRAME_KINDS.look:
+        return this.turned(decodeJson<LookTold>(payload));
+      case FRAME_KINDS.past:
       case FRAME_KINDS.buckets: {
         const { endMs, bucketMs, strips, data } = decodeBuckets(payload);
-        const tracks = this.strips
+        const tracks = (kind === FRAME_KINDS.past ? this.anew : this.told.strips)
           .filter((key) => parseStripKey(key).ms === bucketMs)
           .map((key) => this.history.get(key));
         for (let i = 0; i < data.length;) {
@@ -159,10 +209,11 @@ export class LiveFeed {
         return;
       }
       case FRAME_KINDS.values:
+        if (!this.values) performance.mark('first reading');
         this.values = decodeValues(payload);
         return;
       case FRAME_KINDS.wave:
-        this.waves.get(this.waveIds[sequence])?.push(decodeWave(payload));
+        this.waves.get(this.told.waves[sequence])?.push(decodeWave(payload));
         return;
       case FRAME_KINDS.extremes:
         this.extremes = decodeExtremes(payload);
@@ -188,6 +239,16 @@ export class LiveFeed {
         if (notes.length === 1) fresh.forEach(this.onNote);
       }
     }
+  }
+
+  /** From here on frames carry something else; what stays keeps its past. */
+  private turned({ strips, waves, anew }: LookTold): void {
+    this.told = { strips, waves };
+    this.anew = anew;
+    for (const key of this.history.keys()) if (!strips.includes(key)) this.history.delete(key);
+    for (const key of anew) this.history.set(key, new StripHistory(parseStripKey(key).ms));
+    for (const id of this.waves.keys()) if (!waves.includes(id)) this.waves.delete(id);
+    for (const id of waves) if (!this.waves.has(id)) this.waves.set(id, new WaveHistory());
   }
 
   /** Calls back after each step of the strips. @returns the undo */

@@ -1,3 +1,5 @@
+import { higher, lower } from '$core/signal/extremes';
+
 /** The buckets of one strip, kept in a ring: times and extremes. Not reactive: drawn, never rendered. */
 export class StripHistory {
   static readonly CAPACITY = 12_288;
@@ -34,8 +36,8 @@ export class StripHistory {
       const to = Math.min((first + g + 1) * per, this.count);
       for (let b = from; b < to; b++) {
         const slot = b % StripHistory.CAPACITY;
-        if (!(this.min[slot] >= min[g])) min[g] = this.min[slot];
-        if (!(this.max[slot] <= max[g])) max[g] = this.max[slot];
+        min[g] = lower(min[g], this.min[slot]);
+        max[g] = higher(max[g], this.max[slot]);
       }
       ms[g] = this.endMs - (this.count - (from + to) / 2) * bucketMs;
     }

@@ -8,8 +8,7 @@
   import { heatColours, heatEnds } from '$core/figures/heat';
   import { HEAT, NIGHT_HEAT } from '$contract/palette';
   import { readingText } from '$core/readings';
-  import { ScreenPainter } from './screen-painter';
-  import { screenInk } from './screen-ink';
+  import FigureCanvas from './FigureCanvas.svelte';
 
   type Props = {
     figure: Figure;
@@ -30,15 +29,6 @@
   let pointer = '';
   let drag = $state.raw<{ from: number; to: number } | null>(null);
 
-  function attach(canvas: HTMLCanvasElement) {
-    const made = new ScreenPainter(
-      canvas,
-      screenInk(canvas, night),
-      (layout, box) => (laid = { layout, box }),
-    );
-    $effect(() => made.draw(figure, part));
-    return () => made.destroy();
-  }
   const readings = $derived(cursor ? readFigure(figure, cursor.x, cursor.y) : []);
   const named = $derived(figure.marks.filter(isNamed).filter((m) => m.name));
   const unit = $derived(figure.y.scale === 'decibel' ? 'dB' : figure.y.unit === '1' ? '' : figure.y.unit);
@@ -165,7 +155,7 @@
     ondblclick={all}
     onkeydown={keys}
   >
-    {#key night}<canvas {@attach attach}></canvas>{/key}
+    <FigureCanvas {figure} {night} {part} laid={(layout, box) => (laid = { layout, box })} />
     {#if laid && cursor && !drag}<div
         class="line"
         style:left="{laid.layout.x.at(places.length === 1 ? places[0] : cursor.x)}px"
@@ -211,10 +201,6 @@
   .area:focus-visible {
     outline: 2px solid var(--plum);
     outline-offset: -2px;
-  }
-  canvas {
-    position: absolute;
-    inset: 0;
   }
   .colours {
     width: 56px;

@@ -64,9 +64,16 @@
     event.preventDefault();
     act();
   };
+  // As text: what stays the same is not asked for anew.
+  const watched = $derived(
+    chosen
+      .filter((id) => channels.some((c) => c.id === id))
+      .map((id) => stripKey(id, spanS))
+      .join(),
+  );
   $effect(() => {
-    if (chosen.length)
-      feed.want(chosen.filter((id) => channels.some((c) => c.id === id)).map((id) => stripKey(id, spanS)));
+    const keys = watched ? watched.split(',') : [];
+    return feed.watch(keys);
   });
   const strips = $derived(chosen.flatMap((id) => channels.find((c) => c.id === id) ?? []));
   const shown = $derived(

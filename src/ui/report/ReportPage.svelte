@@ -5,10 +5,10 @@
   import { Button } from 'flowbite-svelte';
   import { faultText, send } from '../api';
   import Empty from '../kit/Empty.svelte';
+  import Late from '../kit/Late.svelte';
   import FigureView from '../plot/FigureView.svelte';
   import { useShell } from '../shell/shell.svelte';
   import ResultTable from '../study/ResultTable.svelte';
-  import ExportForm from '../take/ExportForm.svelte';
   import TakeSelect from '../take/TakeSelect.svelte';
   import TakeStrips from '../take/TakeStrips.svelte';
   import type { Overview } from '$contract/overview';
@@ -167,7 +167,11 @@
         </article>
       </div>
     </div>
-    <ExportForm bind:open={exporting} takeId={take.head.id} signals={take.signals} />
+    <Late wanted={exporting} part={() => import('../take/ExportForm.svelte')}>
+      {#snippet children(ExportForm)}
+        <ExportForm bind:open={exporting} takeId={take.head.id} signals={take.signals} />
+      {/snippet}
+    </Late>
   {/if}
 </div>
 

@@ -1,6 +1,7 @@
 <!-- What a unit hears, as it comes: lines, frames, messages. With the assistant that takes lines apart, and a field to send. -->
 <script lang="ts">
-  import type { KnownUnit, UnitState } from '$contract/engine';
+  import type { KnownUnit } from '$contract/engine';
+  import type { UnitState } from '$contract/unit';
   import type { Heard } from '$contract/unit';
   import type { LineProposals, ReadProposal } from '$core/lines/split';
   import { Button } from 'flowbite-svelte';

@@ -1,7 +1,7 @@
 <!-- Values chosen from a unit as rows: fields of a line, registers, topics. Any row schema, edited in place. -->
 <script lang="ts">
   import { fieldText, NO_NAMES, sentenceFields, type SentenceField } from '$core/sentence/sentence';
-  import type { UnitState } from '$contract/engine';
+  import type { UnitState } from '$contract/unit';
   import type { UnitKind } from '$contract/units/kinds';
   import { Button } from 'flowbite-svelte';
   import { faultText, type FaultText } from '../api';

@@ -5,7 +5,7 @@
   import { channelKind, type Channel } from '$contract/channel';
   import type { Clue } from '$contract/clues';
   import { FAULTS, type Probe as PlainProbe, type UnitDescription } from '$contract/unit';
-  import type { ChannelState } from '$contract/engine';
+  import type { ChannelState } from '$contract/engine-status';
   import { Button, Select } from 'flowbite-svelte';
   import { call, faultText, type FaultText } from '../api';
   import FaultNote from '../kit/FaultNote.svelte';

@@ -2,7 +2,7 @@
 <script lang="ts">
   import type { Channel } from '$contract/channel';
   import { roleOf } from '$contract/channel';
-  import type { UnitState } from '$contract/engine';
+  import type { UnitState } from '$contract/unit';
   import { TERMINAL_SIGNS, type TerminalState } from '$contract/terminal-drawing';
   import type { Terminal } from '$contract/unit';
   import { Button } from 'flowbite-svelte';

@@ -2,7 +2,7 @@
 <script lang="ts">
   import { resolve } from '$app/paths';
   import { dayText } from '$core/readings';
-  import type { UnitState } from '$contract/engine';
+  import type { UnitState } from '$contract/unit';
   import type { SelfTest } from '$contract/unit';
   import { findUnitKind } from '$contract/units/kinds';
   import { Button } from 'flowbite-svelte';

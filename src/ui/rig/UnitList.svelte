@@ -2,7 +2,7 @@
 <script lang="ts">
   import { resolve } from '$app/paths';
   import type { Channel } from '$contract/channel';
-  import type { UnitState } from '$contract/engine';
+  import type { UnitState } from '$contract/unit';
 
   type Props = { units: UnitState[]; channels: Channel[]; chosen: string | null; across?: boolean };
   let { units, channels, chosen, across = false }: Props = $props();

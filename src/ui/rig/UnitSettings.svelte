@@ -1,6 +1,7 @@
 <!-- Where a unit is and what is read from it: its sentence, its description file, its recording, its sources. -->
 <script lang="ts">
-  import type { KnownUnit, UnitState } from '$contract/engine';
+  import type { KnownUnit } from '$contract/engine';
+  import type { UnitState } from '$contract/unit';
   import type { Overview } from '$contract/overview';
   import { takesByFolder, takeTag } from '../take/labels';
   import { findUnitKind } from '$contract/units/kinds';

@@ -1,7 +1,7 @@
 import { fixed, rangeDecimals, readingText } from '$core/readings';
 import type { Names } from '$core/sentence/sentence';
 import { commonOf, type Channel } from '$contract/channel';
-import type { ChannelState } from '$contract/engine';
+import type { ChannelState } from '$contract/engine-status';
 
 /** Text of a live value: decimals follow the channel's range, so that the digits stand still, or its expanded uncertainty where that is shown. */
 export function liveText(channel: Channel, value: number, uncertainty?: number): string {

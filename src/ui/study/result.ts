@@ -1,9 +1,9 @@
 import type { StudyResult } from '$core/studies/study';
-import { LRUCache } from 'lru-cache';
 import { send } from '../api';
 
 /** Results that were fetched, by their name: a result never changes, and few are looked at. */
-const known = new LRUCache<string, Promise<StudyResult>>({ max: 8 });
+const known = new Map<string, Promise<StudyResult>>();
+const MOST = 8;
 
 /** The figures and tables of a study, with their arrays. @throws Fault with the server's sentences */
 export function fetchResult(studyId: string, resultId: string): Promise<StudyResult> {
@@ -11,6 +11,8 @@ export function fetchResult(studyId: string, resultId: string): Promise<StudyRes
   if (held) return held;
   const result = load(studyId);
   known.set(resultId, result);
+  const [oldest] = known.keys();
+  if (known.size > MOST) known.delete(oldest);
   result.catch(() => known.delete(resultId));
   return result;
 }

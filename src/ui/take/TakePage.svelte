@@ -7,11 +7,9 @@
   import { clockText, timeDecimals } from '$core/readings';
   import { Button } from 'flowbite-svelte';
   import { call, faultText } from '../api';
+  import Late from '../kit/Late.svelte';
   import Cursors from '../take/Cursors.svelte';
   import CursorReadings from '../take/CursorReadings.svelte';
-  import BringIn from '../take/BringIn.svelte';
-  import ExportForm from '../take/ExportForm.svelte';
-  import NewStudy from '../study/NewStudy.svelte';
   import TakeSelect from '../take/TakeSelect.svelte';
   import TakeFacts from '../take/TakeFacts.svelte';
   import TakeStrips from '../take/TakeStrips.svelte';
@@ -208,15 +206,29 @@
     </aside>
   </div>
 </div>
-<BringIn bind:open={bringing} />
-<ExportForm bind:open={exporting} takeId={take.head.id} signals={take.signals} />
-<NewStudy
-  bind:open={studying}
-  takeId={take.head.id}
-  span={[from, to]}
-  whole={from === 0 && to === take.durationS}
-  channels={strips.flatMap((s) => s.channelId ?? [])}
-/>
+<Late wanted={bringing} part={() => import('./BringIn.svelte')}>
+  {#snippet children(BringIn)}
+    <BringIn bind:open={bringing} />
+  {/snippet}
+</Late>
+
+<Late wanted={exporting} part={() => import('./ExportForm.svelte')}>
+  {#snippet children(ExportForm)}
+    <ExportForm bind:open={exporting} takeId={take.head.id} signals={take.signals} />
+  {/snippet}
+</Late>
+
+<Late wanted={studying} part={() => import('../study/NewStudy.svelte')}>
+  {#snippet children(NewStudy)}
+    <NewStudy
+      bind:open={studying}
+      takeId={take.head.id}
+      span={[from, to]}
+      whole={from === 0 && to === take.durationS}
+      channels={strips.flatMap((s) => s.channelId ?? [])}
+    />
+  {/snippet}
+</Late>
 
 <style>
   .rename {

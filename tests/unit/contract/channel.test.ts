@@ -1,18 +1,9 @@
-import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { compileConversion } from '$core/conversion/conversion';
 import { sentenceText } from '$core/sentence/sentence';
 import { fitPoints, usualRun, valueOf } from '$contract/calibration';
 import { changeSettings, channelKind, conversionOf, type Calibration, type Channel } from '$contract/channel';
 import { CHANNEL_KINDS } from '$contract/kinds/kinds';
-import {
-  FrameReader,
-  decodeBuckets,
-  decodeValues,
-  encodeBuckets,
-  encodeJson,
-  encodeValues,
-} from '$contract/live';
 import { EMPTY_PLAN, Plan, planText, takeName } from '$contract/plan';
 import { when } from '$core/condition/condition';
 import { channel } from '../rig';
@@ -151,39 +142,4 @@ test('a plan says itself as a sentence, and takes are named from facts, whatever
   expect(facts[0]).toMatchObject({ name: 'Operator', kind: 'text', required: 'has to be given' });
   expect(takeName('BW2-{blade set}-{number}', { 'Blade set': 'A' }, 7)).toBe('BW2-A-7');
   expect(takeName('{nothing}', {}, 7)).toBe('');
-});
-
-test('live frames arrive whole, however the stream is cut', () => {
-  const data = Float32Array.from([1, 2, NaN, 4]);
-  const frames = [
-    encodeJson(1, { hello: 'µε' }),
-    encodeBuckets(7, { endMs: 1.5e12, bucketMs: 50, strips: 2, data }),
-    encodeValues(8, { timeMs: 2, last: data, raw: data, state: Uint8Array.from([0, 1, 2, 3]) }),
-  ];
-  const stream = new Uint8Array(frames.reduce((n, f) => n + f.length, 0));
-  frames.reduce((at, f) => (stream.set(f, at), at + f.length), 0);
-  fc.assert(
-    fc.property(fc.array(fc.integer({ min: 1, max: 40 }), { minLength: 1 }), (cuts) => {
-      const reader = new FrameReader();
-      const got = [];
-      for (let at = 0, k = 0; at < stream.length; k++) {
-        const size = cuts[k % cuts.length];
-        got.push(...reader.push(stream.slice(at, at + size)));
-        at += size;
-      }
-      expect(got.map((f) => [f.kind, f.sequence])).toEqual([
-        [1, 0],
-        [2, 7],
-        [3, 8],
-      ]);
-      expect(decodeBuckets(got[1].payload)).toEqual({ endMs: 1.5e12, bucketMs: 50, strips: 2, data });
-      expect(decodeValues(got[2].payload)).toEqual({
-        timeMs: 2,
-        last: data,
-        raw: data,
-        state: Uint8Array.from([0, 1, 2, 3]),
-      });
-    }),
-  );
-  expect(() => new FrameReader().push(new Uint8Array(16))).toThrow(/frame of 0 bytes/);
 });

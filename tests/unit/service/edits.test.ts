@@ -8,7 +8,7 @@ import { cellText } from '$contract/columns';
 import { newDeed } from '$contract/rule';
 import { jobOf, openApp, type App } from '$service/app';
 import { View } from '$contract/board';
-import { EMPTY_STATUS } from '$contract/engine';
+import { EMPTY_STATUS } from '$contract/engine-status';
 import { openBridgeRack } from '$engine/units/bridge-rack/driver';
 import { listLog } from '$store/logbook';
 import { addBoard, boardOf, changeBoard, removeBoard } from '$service/boards';

@@ -5,11 +5,8 @@ import { afterAll, beforeAll, describe, expect, test, vi } from 'vitest';
 import { IDENTITY } from '$core/conversion/conversion';
 import { newFact } from '$contract/fact';
 import { EMPTY_PLAN } from '$contract/plan';
-import type { LiveFrame } from '$contract/engine';
-import { FRAME_KINDS, FrameReader, decodeBuckets, decodeJson, type Hello } from '$contract/live';
 import { acceptCalibration, steadiness } from '$service/calibrate/points';
 import { jobOf, openApp, takePath, type App } from '$service/app';
-import { LiveHub } from '$service/live-hub';
 import { armTake } from '$service/record';
 import type { Figure } from '$core/figures/figure';
 import { paintFigure, paintStack } from '$core/figures/paper';
@@ -278,56 +275,6 @@ describe('reports', () => {
     );
     expect(svg).not.toMatch(/NaN|Infinity/);
     expect(svg).toContain('>−5<');
-  });
-});
-
-describe('the live hub', () => {
-  const frame = (sequence: number, value: number): LiveFrame => ({
-    sequence,
-    timeMs: sequence * 50,
-    min: Float32Array.of(value),
-    max: Float32Array.of(value + 1),
-    last: Float32Array.of(value),
-    raw: Float32Array.of(value / 10),
-    mean: Float32Array.of(value),
-    square: Float32Array.of(value * value),
-    state: Uint8Array.of(0),
-  });
-
-  test('tells a page that opens late what was before, then each step', async () => {
-    const hub = new LiveHub();
-    hub.setup(['c']);
-    for (let i = 0; i < 10; i++) hub.push(frame(i, i));
-    const reader = hub.stream({ strips: ['c'], waves: [] }).getReader();
-    hub.push(frame(10, 10));
-    const frames = new FrameReader();
-    const got = [];
-    while (got.filter((f) => f.kind === FRAME_KINDS.buckets).length < 2)
-      got.push(...frames.push((await reader.read()).value!));
-    expect(decodeJson<Hello>(got[0].payload)).toMatchObject({ channelIds: ['c'], strips: ['c'] });
-    const buckets = got.filter((f) => f.kind === FRAME_KINDS.buckets).map((f) => decodeBuckets(f.payload));
-    expect(Array.from(buckets[0].data.filter((_, i) => i % 2 === 0))).toEqual([0, 1, 2, 3, 4, 5, 6, 7, 8, 9]);
-    expect(Array.from(buckets[1].data)).toEqual([10, 11]);
-    hub.closeAll();
-  });
-  test('a page that does not read loses frames, the others none', async () => {
-    const hub = new LiveHub();
-    hub.setup(['c']);
-    hub.stream({ strips: ['c'], waves: [] }); // never read
-    const reader = hub.stream({ strips: ['c'], waves: [] }).getReader();
-    const frames = new FrameReader();
-    let seen = 0;
-    for (let i = 0; i < 3000; i++) {
-      hub.push(frame(i, i));
-      // Whoever reads on gets each step in full before the next.
-      for (let got = 0; got === 0; seen += got) {
-        const { value } = await reader.read();
-        got = frames.push(value!).filter((f) => f.kind === FRAME_KINDS.buckets).length;
-      }
-    }
-    expect(seen).toBe(3000);
-    expect(hub.value('c')).toBe(2999);
-    hub.closeAll();
   });
 });
 

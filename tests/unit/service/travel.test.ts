@@ -19,7 +19,7 @@ import { putScale } from '$service/setup/scales';
 import { exportSetup } from '$service/setup/travel';
 import { importSetup, previewSetup } from '$service/setup/travel-import';
 import { addUnit, editUnit, unitOf } from '$service/units';
-import { EMPTY_STATUS } from '$contract/engine';
+import { EMPTY_STATUS } from '$contract/engine-status';
 import { openBridgeRack } from '$engine/units/bridge-rack/driver';
 import * as store from '$store/entities';
 import { listRevisions } from '$store/revisions';

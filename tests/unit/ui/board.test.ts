@@ -207,7 +207,7 @@ describe('kinds of live views', () => {
     expect(html).toContain('1 min');
     expect(html).not.toMatch(/type="checkbox"[^>]*>\s*Door/); // does not suit
     expect(fittingView(speed)).toBe(throwAway);
-    expect(needsOf([own(), own({ id: 'u' }), view('n')])).toEqual({
+    expect(needsOf(own())).toEqual({
       strips: ['speed/10', 'brake/10'],
       waves: ['speed', 'brake'],
     });
@@ -222,7 +222,7 @@ describe('kinds of live views', () => {
     const html = stage(own());
     expect(html).toContain('A view that this version does not know');
     expect(html).toContain('aria-label="throw-away: throw-away"');
-    expect(needsOf([own()])).toEqual({ strips: [], waves: [] });
+    expect(needsOf(own())).toEqual({ strips: [], waves: [] });
   });
 
   test('each has a word of its own, a place it fits in, and says what is missing without a channel', () => {

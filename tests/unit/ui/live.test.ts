@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest';
-import { CHANNEL_STATES, EMPTY_STATUS } from '$contract/engine';
+import { CHANNEL_STATES, EMPTY_STATUS } from '$contract/engine-status';
 import {
   FRAME_KINDS,
   FrameReader,
@@ -39,14 +39,14 @@ describe('the frames of the live feed', () => {
         const extremes = { sinceMs: at, min: data, max: data, mean: data };
         const stream = joined([
           encodeJson(FRAME_KINDS.note, { says: text }),
-          encodeBuckets(7, buckets),
+          encodeBuckets(FRAME_KINDS.past, buckets),
           encodeValues(8, values),
           encodeWave(3, { channelId: 'c', rateHz: 2000, firstMs: at, values: data }),
           encodeExtremes(extremes),
         ]);
         const [note, b, v, w, e] = new FrameReader().push(stream);
         expect(decodeJson(note.payload)).toEqual({ says: text });
-        expect([b.sequence, decodeBuckets(b.payload)]).toEqual([7, buckets]);
+        expect([b.kind, decodeBuckets(b.payload)]).toEqual([FRAME_KINDS.past, buckets]);
         expect([v.kind, decodeValues(v.payload)]).toEqual([FRAME_KINDS.values, values]);
         expect([w.sequence, decodeWave(w.payload)]).toEqual([3, { rateHz: 2000, firstMs: at, values: data }]);
         expect(decodeExtremes(e.payload)).toEqual(extremes);
@@ -135,13 +135,20 @@ class Streams {
   asked: string[] = [];
   private open: ReadableStreamDefaultController<Uint8Array> | null = null;
   down = false;
-  fetch = vi.fn((url: string, { signal }: { signal: AbortSignal }) => {
-    this.asked.push(url);
+  /** What open streams were turned to, or that they are gone. */
+  turned: { address: string; body: unknown }[] = [];
+  gone = false;
+  fetch = vi.fn((address: string, { signal, method, body: sent }: RequestInit) => {
+    if (method === 'PUT') {
+      this.turned.push({ address, body: JSON.parse(sent as string) });
+      return Promise.resolve(new Response(null, { status: this.gone ? 404 : 200 }));
+    }
+    this.asked.push(address);
     if (this.down) return Promise.reject(new TypeError('refused'));
     const body = new ReadableStream<Uint8Array>({
       start: (controller) => {
         this.open = controller;
-        signal.addEventListener('abort', () => controller.error(new Error('aborted')));
+        signal!.addEventListener('abort', () => controller.error(new Error('aborted')));
       },
     });
     return Promise.resolve(new Response(body));
@@ -155,8 +162,10 @@ class Streams {
     await vi.advanceTimersByTimeAsync(10);
   };
 }
-const hello = (channelIds: string[], strips: string[] = []) =>
-  encodeJson(FRAME_KINDS.hello, { channelIds, strips, bucketMs: 50 });
+const hello = (channelIds: string[], id = 'stream-1') =>
+  encodeJson(FRAME_KINDS.hello, { id, channelIds, bucketMs: 50 });
+const look = (strips: string[], waves: string[] = [], anew = strips) =>
+  encodeJson(FRAME_KINDS.look, { strips, waves, anew });
 const values = (timeMs: number, ...last: number[]) =>
   encodeValues(0, {
     timeMs,
@@ -256,23 +265,93 @@ describe('the page’s connection', () => {
     expect(feed.status.state).toBe('Armed');
   });
 
-  test('asking for the same strips keeps the connection, asking for others replaces it; strips get their own buckets', async () => {
-    feed.want(['a', 'b@1000']);
-    await vi.advanceTimersByTimeAsync(10);
-    feed.want(['a', 'b@1000']);
-    await vi.advanceTimersByTimeAsync(10);
-    expect(streams.asked).toHaveLength(2);
-    expect(streams.asked[1]).toBe('/api/live?strips=a,b%401000&waves=');
-    await streams.send(hello(['a', 'b'], ['a', 'b@1000']));
-    const bucket = (bucketMs: number, ...data: number[]) =>
-      encodeBuckets(0, { endMs: 900, bucketMs, strips: 1, data: Float32Array.from(data) });
-    await streams.send(bucket(50, 1, 2, 3, 4), bucket(1000, -1, 9));
+  const bucket = (bucketMs: number, ...data: number[]) =>
+    encodeBuckets(FRAME_KINDS.buckets, {
+      endMs: 900,
+      bucketMs,
+      strips: data.length / 2,
+      data: Float32Array.from(data),
+    });
+  const settle = () => vi.advanceTimersByTimeAsync(10);
+
+  test('who looks first is asked for with the stream; strips get their own buckets', async () => {
+    feed.close();
+    feed.watch(['a', 'b@1000'], ['a']);
+    feed.open();
+    await settle();
+    expect(streams.asked[1]).toBe('/api/live?strips=a,b%401000&waves=a');
+    await streams.send(hello(['a', 'b']), look(['a', 'b@1000'], ['a']));
+    await streams.send(bucket(50, 1, 2), bucket(50, 3, 4), bucket(1000, -1, 9));
     expect(feed.history.get('a')!.count).toBe(2);
-    expect(feed.history.get('b@1000')!.count).toBe(1);
     expect(feed.history.get('b@1000')!.recent(1000, 10)).toMatchObject({
       min: Float32Array.of(-1),
       max: Float32Array.of(9),
     });
+    expect(streams.turned).toEqual([]);
+  });
+
+  test('what is looked at changes on the open stream; what two look at stays until both have left', async () => {
+    await streams.send(hello(['a', 'b']), look([]));
+    const leave = feed.watch(['a']);
+    const other = feed.watch(['a', 'b']);
+    await settle();
+    expect(streams.turned).toEqual([
+      { address: '/api/live/stream-1', body: { strips: ['a', 'b'], waves: [] } },
+    ]);
+    await streams.send(look(['a', 'b']), bucket(50, 1, 2, 3, 4));
+    expect(feed.history.get('b')!.count).toBe(1);
+    leave();
+    leave(); // left once is left
+    await settle();
+    expect(streams.turned).toHaveLength(1); // the other still looks at it
+    other();
+    const again = feed.watch(['a']); // another view of the same in its place: nothing is asked
+    await settle();
+    expect(streams.turned.at(-1)!.body).toEqual({ strips: ['a'], waves: [] });
+    await streams.send(look(['a'], [], []), bucket(50, 5, 6));
+    expect(feed.history.get('a')!.count).toBe(2); // its past has stayed
+    expect(feed.history.has('b')).toBe(false);
+    again();
+    feed.watch(['a']);
+    await settle();
+    expect(streams.turned).toHaveLength(2);
+    expect(streams.asked).toHaveLength(1); // never connected anew
+  });
+
+  test('frames on their way are read as what they carry, not as what was asked for meanwhile', async () => {
+    await streams.send(hello(['a', 'b']), look(['a'], ['a']));
+    feed.watch(['b'], ['b']);
+    await settle();
+    await streams.send(
+      bucket(50, 1, 2),
+      encodeWave(0, { channelId: '', rateHz: 10, firstMs: 0, values: Float32Array.of(5) }),
+    );
+    expect([feed.history.get('a')!.count, feed.waves.get('a')!.count]).toEqual([1, 1]);
+    expect([feed.history.has('b'), feed.waves.has('b')]).toEqual([false, false]);
+    await streams.send(look(['b'], ['b']));
+    expect([feed.history.has('a'), feed.waves.has('a')]).toEqual([false, false]);
+    expect([feed.history.get('b')!.count, feed.waves.get('b')!.count]).toEqual([0, 0]);
+  });
+
+  test('asked while a stream is being opened, it turns as soon as it is there; one that is gone is opened anew', async () => {
+    feed.watch(['a']);
+    await settle();
+    expect(streams.turned).toEqual([]);
+    await streams.send(hello(['a'], 'stream-2'));
+    expect(streams.turned.map((t) => t.address)).toEqual(['/api/live/stream-2']);
+    streams.gone = true;
+    feed.watch(['b']);
+    await settle();
+    expect(streams.asked.at(-1)).toBe('/api/live?strips=a,b&waves=');
+    await streams.send(hello(['a', 'b'], 'stream-3'));
+    expect(streams.turned).toHaveLength(2);
+  });
+
+  test('no more is asked for than a stream carries', async () => {
+    await streams.send(hello(['a']));
+    feed.watch(Array.from({ length: 80 }, (_, i) => `c${i}`));
+    await settle();
+    expect((streams.turned[0].body as { strips: string[] }).strips).toHaveLength(64);
   });
 
   test('a stream out of step is left and begun anew', async () => {

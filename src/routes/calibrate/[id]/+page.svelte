@@ -1,11 +1,7 @@
 <script lang="ts">
+  import Late from '$ui/kit/Late.svelte';
   import { useShell } from '$ui/shell/shell.svelte';
   import { page } from '$app/state';
-  import ComparisonBench from '$ui/calibrate/ComparisonBench.svelte';
-  import HistoryView from '$ui/calibrate/HistoryView.svelte';
-  import PointsBench from '$ui/calibrate/PointsBench.svelte';
-  import SheetBench from '$ui/calibrate/SheetBench.svelte';
-  import ToneBench from '$ui/calibrate/ToneBench.svelte';
   import type { PageProps } from './$types';
 
   let { data }: PageProps = $props();
@@ -22,29 +18,54 @@
 
 {#key `${data.channel.id} ${together.join()} ${way}`}
   {#if way === 'sheet'}
-    <SheetBench channel={data.channel} ways={data.ways} present={data.present} />
+    <Late part={() => import('$ui/calibrate/SheetBench.svelte')}>
+      {#snippet children(SheetBench)}
+        <SheetBench channel={data.channel} ways={data.ways} present={data.present} />
+      {/snippet}
+    </Late>
   {:else if way === 'tone'}
-    <ToneBench channel={data.channel} history={data.history} ways={data.ways} references={data.references} />
+    <Late part={() => import('$ui/calibrate/ToneBench.svelte')}>
+      {#snippet children(ToneBench)}
+        <ToneBench
+          channel={data.channel}
+          history={data.history}
+          ways={data.ways}
+          references={data.references}
+        />
+      {/snippet}
+    </Late>
   {:else if way === 'comparison'}
-    <ComparisonBench channel={data.channel} {all} history={data.history} ways={data.ways} />
+    <Late part={() => import('$ui/calibrate/ComparisonBench.svelte')}>
+      {#snippet children(ComparisonBench)}
+        <ComparisonBench channel={data.channel} {all} history={data.history} ways={data.ways} />
+      {/snippet}
+    </Late>
   {:else if way === 'history'}
-    <HistoryView
-      channel={data.channel}
-      history={data.history}
-      undone={data.undone}
-      proof={data.proof}
-      budget={data.budget}
-      ways={data.ways}
-    />
+    <Late part={() => import('$ui/calibrate/HistoryView.svelte')}>
+      {#snippet children(HistoryView)}
+        <HistoryView
+          channel={data.channel}
+          history={data.history}
+          undone={data.undone}
+          proof={data.proof}
+          budget={data.budget}
+          ways={data.ways}
+        />
+      {/snippet}
+    </Late>
   {:else}
-    <PointsBench
-      {channels}
-      {all}
-      history={data.history}
-      present={data.present}
-      ways={data.ways}
-      references={data.references}
-      draft={data.draft}
-    />
+    <Late part={() => import('$ui/calibrate/PointsBench.svelte')}>
+      {#snippet children(PointsBench)}
+        <PointsBench
+          {channels}
+          {all}
+          history={data.history}
+          present={data.present}
+          ways={data.ways}
+          references={data.references}
+          draft={data.draft}
+        />
+      {/snippet}
+    </Late>
   {/if}
 {/key}

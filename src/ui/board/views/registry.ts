@@ -11,8 +11,9 @@ import { table } from './table/table';
 import { text } from './text/text';
 import { picture } from './picture/picture';
 import { control } from './control/control';
-import type { Channel } from '$contract/channel';
 import type { View } from '$contract/board';
+import type { Channel } from '$contract/channel';
+import type { Look } from '$contract/live';
 import type { BoardView } from './view';
 
 /** All kinds of live views, in the order in which they are offered. */
@@ -39,15 +40,11 @@ export const boardView = (kind: string): BoardView | undefined => BOARD_VIEWS.fi
 export const fittingView = (channel: Channel): BoardView =>
   BOARD_VIEWS.findLast((v) => v.wants?.(channel)) ?? BOARD_VIEWS[0];
 
-/** Most strips and waves that one page asks for. */
-const MOST = 64;
-
-/** What the views of a board draw, each asked for once. */
-export function needsOf(views: View[]): { strips: string[]; waves: string[] } {
-  const needs = views.flatMap((view) =>
-    view.channels.map((id) => boardView(view.kind)?.needs?.(view, id) ?? {}),
-  );
-  const each = (of: (string | undefined)[]) =>
-    [...new Set(of.filter((key) => key !== undefined))].slice(0, MOST);
-  return { strips: each(needs.map((n) => n.strip)), waves: each(needs.map((n) => n.wave)) };
+/** What a view draws of the feed. */
+export function needsOf(view: View): Look {
+  const needs = view.channels.map((id) => boardView(view.kind)?.needs?.(view, id) ?? {});
+  return {
+    strips: needs.flatMap(({ strip }) => strip ?? []),
+    waves: needs.flatMap(({ wave }) => wave ?? []),
+  };
 }

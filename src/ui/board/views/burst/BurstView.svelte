@@ -1,16 +1,16 @@
 <!-- Every sample around the moment a channel rises through a level: held in place until it happens again. -->
 <script lang="ts">
-  import { screenInk } from '../../../plot/screen-ink';
-  import { ScreenPainter } from '../../../plot/screen-painter';
+  import type { Figure } from '$core/figures/figure';
   import { unitText } from '../../../shell/reading';
   import { useShell } from '../../../shell/shell.svelte';
   import { useBoard } from '../../context.svelte';
+  import LiveFigure from '../LiveFigure.svelte';
   import type { ViewProps } from '../view';
 
   let { view, channels }: ViewProps = $props();
   const [channel] = $derived(channels);
   const level = $derived(view.level ?? 0);
-  const shell = useShell();
+  const { feed } = useShell();
   const board = useBoard();
   /** Share of the time shown that lies before the moment. */
   const BEFORE = 0.25;
@@ -18,17 +18,16 @@
   let atMs = $state(0);
   let found = $state(0);
 
-  function attach(canvas: HTMLCanvasElement) {
-    const plot = new ScreenPainter(canvas, screenInk(canvas, shell.night));
+  function begin() {
     let shownAt = -1;
-    const draw = () => {
-      const wave = shell.feed.waves.get(channel.id);
-      if (!wave || board.held || document.hidden || wave.count === 0) return;
+    return (): Figure | null => {
+      const wave = feed.waves.get(channel.id);
+      if (!wave || wave.count === 0) return null;
       const n = Math.max(2, Math.round(view.span * wave.rateHz));
       const before = Math.round(n * BEFORE);
       // The newest passage whose time after it has come in whole.
       const rise = wave.lastRise(level, wave.oldest + before, wave.count - (n - before));
-      if (rise < 0 || rise === shownAt) return;
+      if (rise < 0 || rise === shownAt) return null;
       shownAt = rise;
       atMs = wave.timeMs(rise);
       found++;
@@ -54,20 +53,29 @@
         x: [-view.span * BEFORE * 1000, view.span * (1 - BEFORE) * 1000],
         y: [level, level],
       };
-      plot.draw({
+      return {
         title: channel.name,
         x: { label: 'Time', unit: 'ms', scale: 'linear', min: edges.x[0], max: edges.x[1] },
         y: { label: channel.name, unit: unitText(channel), scale: 'linear', ...range },
         marks: [
-          { mark: 'line', name: 'level', ...edges, tone: 'muted', dashed: true, weight: 'light' },
-          { mark: 'line', name: channel.name, x: xs, y: ys, colour: channel.colour, dashed: false },
+          {
+            mark: 'line',
+            name: 'level',
+            ...edges,
+            tone: 'muted',
+            dashed: true,
+            weight: 'light',
+          },
+          {
+            mark: 'line',
+            name: channel.name,
+            x: xs,
+            y: ys,
+            colour: channel.colour,
+            dashed: false,
+          },
         ],
-      });
-    };
-    const undo = shell.feed.onStep(draw);
-    return () => {
-      undo();
-      plot.destroy();
+      };
     };
   }
   function fitted(ys: number[]) {
@@ -78,31 +86,15 @@
   }
 </script>
 
-<div class="area">
-  {#key `${channel.id} ${shell.night} ${view.span} ${level}`}<canvas
-      {@attach attach}
-      aria-label="{channel.name} around its passage of {level}"
-    ></canvas>{/key}
-</div>
-<p class="muted foot">
-  ms around rising through {level}
-  {unitText(channel)}
-  <span class="mono" data-testid="burst"
-    >{found ? `${new Date(atMs).toLocaleTimeString('en-GB')} · ${found} seen` : 'waiting for it'}</span
-  >
-</p>
-
-<style>
-  .area {
-    flex: 1;
-    min-height: 0;
-    position: relative;
-  }
-  .foot {
-    margin: 0;
-    padding: 0 14px 2px 58px;
-    font-size: 12px;
-    display: flex;
-    justify-content: space-between;
-  }
-</style>
+<LiveFigure
+  label="{channel.name} around its passage of {level}"
+  of="{channel.id} {view.span} {level}"
+  {begin}
+>
+  {#snippet foot()}
+    <span>ms around rising through {level} {unitText(channel)}</span>
+    <span class="mono" data-testid="burst"
+      >{found ? `${new Date(atMs).toLocaleTimeString('en-GB')} · ${found} seen` : 'waiting for it'}</span
+    >
+  {/snippet}
+</LiveFigure>

@@ -3,40 +3,36 @@
   import { rmsAmplitude, welch } from '$core/spectrum/welch';
   import { readingText } from '$core/readings';
   import type { Figure } from '$core/figures/figure';
-  import { screenInk } from '../../../plot/screen-ink';
-  import { ScreenPainter } from '../../../plot/screen-painter';
   import { unitText } from '../../../shell/reading';
   import { useShell } from '../../../shell/shell.svelte';
-  import { useBoard } from '../../context.svelte';
+  import LiveFigure from '../LiveFigure.svelte';
   import type { ViewProps } from '../view';
 
   let { view, channels }: ViewProps = $props();
   const [channel] = $derived(channels);
-  const shell = useShell();
-  const board = useBoard();
+  const { feed } = useShell();
   const LENGTH = 2048;
   const AVERAGES = 16;
   const EVERY_MS = 200;
   let peak = $state({ hz: NaN, value: NaN });
   let again = $state(0);
 
-  function attach(canvas: HTMLCanvasElement) {
-    const plot = new ScreenPainter(canvas, screenInk(canvas, shell.night));
+  function begin() {
     let average: Float64Array | null = null;
     let highest: Float64Array | null = null;
     let doneMs = 0;
     let upTo = 0;
-    const draw = () => {
-      const wave = shell.feed.waves.get(channel.id);
+    return (): Figure | null => {
+      const wave = feed.waves.get(channel.id);
       const now = performance.now();
-      if (!wave || board.held || document.hidden || now - doneMs < EVERY_MS) return;
+      if (!wave || now - doneMs < EVERY_MS) return null;
       const length = Math.min(LENGTH, 2 ** Math.floor(Math.log2(Math.max(64, wave.rateHz))));
-      if (wave.count - upTo < length / 2 || wave.count < length) return;
+      if (wave.count - upTo < length / 2 || wave.count < length) return null;
       doneMs = now;
       upTo = wave.count;
       const block = wave.copy(wave.count - length, length);
       const result = welch(block, { sampleRateHz: wave.rateHz, segmentLength: length, window: 'Hann' });
-      if (result.segments === 0) return; // a gap lies in it
+      if (result.segments === 0) return null; // a gap lies in it
       const rms = rmsAmplitude(result);
       if (average?.length !== rms.length) average = highest = null;
       average = average ? average.map((v, i) => v + (rms[i] - v) / AVERAGES) : Float64Array.from(rms);
@@ -49,15 +45,10 @@
       const top = highest.subarray(from).reduce((a, b) => Math.max(a, b), 0);
       const { colour } = channel;
       const line = { mark: 'line' as const, x: frequencies.subarray(from), colour, dashed: false };
-      const figure: Figure = {
+      const [max, min] = [view.range?.max ?? wave.rateHz / 2.56, 0];
+      return {
         title: 'Spectrum',
-        x: {
-          label: 'Frequency',
-          unit: 'Hz',
-          scale: 'linear',
-          min: 0,
-          max: view.range?.max ?? wave.rateHz / 2.56,
-        },
+        x: { label: 'Frequency', unit: 'Hz', scale: 'linear', min, max },
         y: { label: 'Rms', unit: '', scale: 'logarithmic', min: top / 1e5, max: top * 1.5 },
         marks: [
           {
@@ -72,46 +63,22 @@
           { ...line, name: 'averaged', y: average.subarray(from) },
         ],
       };
-      plot.draw(figure);
-    };
-    const undo = shell.feed.onStep(draw);
-    return () => {
-      undo();
-      plot.destroy();
     };
   }
 </script>
 
-<div class="area">
-  {#key `${channel.id} ${shell.night} ${again} ${view.range?.max}`}<canvas
-      {@attach attach}
-      aria-label="Spectrum of {channel.name}"
-    ></canvas>{/key}
-</div>
-<p class="muted foot">
-  Hz · rms {unitText(channel)}; dotted: highest
-  <span class="mono" data-testid="spectrum-peak"
-    >{readingText(peak.value, { digits: 3 })} at {readingText(peak.hz, { digits: 4 })} Hz</span
-  >
-  <button class="dotted" onclick={() => again++}>anew</button>
-</p>
+<LiveFigure label="Spectrum of {channel.name}" of="{channel.id} {again} {view.range?.max}" {begin}>
+  {#snippet foot()}
+    <span>Hz · rms {unitText(channel)}; dotted: highest</span>
+    <span class="mono peak" data-testid="spectrum-peak"
+      >{readingText(peak.value, { digits: 3 })} at {readingText(peak.hz, { digits: 4 })} Hz</span
+    >
+    <button class="dotted" onclick={() => again++}>anew</button>
+  {/snippet}
+</LiveFigure>
 
 <style>
-  .area {
-    flex: 1;
-    min-height: 0;
-    position: relative;
-  }
-  .foot {
-    margin: 0;
-    padding: 0 14px 2px 58px;
-    font-size: 12px;
-    display: flex;
-    gap: 12px;
-    white-space: nowrap;
-    overflow: hidden;
-  }
-  .foot span {
+  .peak {
     margin-left: auto;
   }
 </style>

@@ -1,0 +1,156 @@
+import { afterEach, beforeEach, describe, expect, test } from 'vitest';
+import type { LiveFrame } from '$contract/engine';
+import {
+  FRAME_KINDS,
+  FrameReader,
+  decodeBuckets,
+  decodeExtremes,
+  decodeJson,
+  type Hello,
+  type LookTold,
+  type RawFrame,
+} from '$contract/live';
+import { LiveHub } from '$service/live-hub';
+
+/** A step in which the k-th channel reads from `values[k]` to one more. */
+const frame = (sequence: number, ...values: number[]): LiveFrame => {
+  const of = (f: (v: number) => number) => Float32Array.from(values, f);
+  return {
+    sequence,
+    timeMs: sequence * 50,
+    min: of((v) => v),
+    max: of((v) => v + 1),
+    last: of((v) => v),
+    raw: of((v) => v / 10),
+    mean: of((v) => v),
+    square: of((v) => v * v),
+    state: Uint8Array.from(values, () => 0),
+  };
+};
+
+/** One page: reads its stream, as far as something it waits for. */
+class Visitor {
+  private readonly frames = new FrameReader();
+  private readonly reader: ReadableStreamDefaultReader<Uint8Array>;
+  readonly got: RawFrame[] = [];
+  constructor(hub: LiveHub, strips: string[], waves: string[] = []) {
+    this.reader = hub.stream({ strips, waves }).getReader();
+  }
+  of = (kind: number) => this.got.filter((f) => f.kind === kind);
+  until = async (kind: number, count: number) => {
+    while (this.of(kind).length < count)
+      this.got.push(...this.frames.push((await this.reader.read()).value!));
+    return this.of(kind);
+  };
+  id = async () => decodeJson<Hello>((await this.until(FRAME_KINDS.hello, 1))[0].payload).id;
+  /** Lowest values of the frames of a kind. */
+  lows = (kind: number) =>
+    this.of(kind).map(({ payload }) => [...decodeBuckets(payload).data].filter((_, i) => i % 2 === 0));
+  leave = () => this.reader.cancel();
+}
+
+describe('the live hub', () => {
+  let hub: LiveHub;
+  let asked: string[][];
+  beforeEach(() => {
+    hub = new LiveHub();
+    asked = [];
+    hub.onWaves = (ids) => asked.push(ids);
+    hub.setup(['c', 'd']);
+  });
+  afterEach(() => hub.closeAll());
+
+  test('tells a page that opens late what was before, then each step', async () => {
+    for (let i = 0; i < 10; i++) hub.push(frame(i, i, 0));
+    const page = new Visitor(hub, ['c']);
+    hub.push(frame(10, 10, 0));
+    await page.until(FRAME_KINDS.buckets, 1);
+    expect(decodeJson<Hello>(page.got[0].payload)).toMatchObject({ channelIds: ['c', 'd'], bucketMs: 50 });
+    const look = { strips: ['c'], waves: [], anew: ['c'] } satisfies LookTold;
+    expect(decodeJson(page.of(FRAME_KINDS.look)[0].payload)).toEqual(look);
+    expect(page.lows(FRAME_KINDS.past)).toEqual([[0, 1, 2, 3, 4, 5, 6, 7, 8, 9]]);
+    expect([...decodeBuckets(page.of(FRAME_KINDS.buckets)[0].payload).data]).toEqual([10, 11]);
+  });
+
+  test('a page that looks at something else is told the past of that alone, on the stream it has', async () => {
+    for (let i = 0; i < 5; i++) hub.push(frame(i, i, 100 + i));
+    const page = new Visitor(hub, ['c'], ['c']);
+    const id = await page.id();
+    hub.look(id, { strips: ['d', 'c'], waves: ['d'] });
+    hub.push(frame(5, 5, 105));
+    await page.until(FRAME_KINDS.buckets, 1);
+    expect(page.lows(FRAME_KINDS.past)).toEqual([
+      [0, 1, 2, 3, 4],
+      [100, 101, 102, 103, 104],
+    ]);
+    // From the new look on in its order: nothing of what came between can be taken for something else.
+    expect(page.lows(FRAME_KINDS.buckets)).toEqual([[105, 5]]);
+    const kinds = page.got.map((f) => f.kind);
+    expect(kinds.lastIndexOf(FRAME_KINDS.look)).toBeLessThan(kinds.indexOf(FRAME_KINDS.buckets));
+    expect(asked).toEqual([['c'], ['d']]);
+    hub.pushWaves([{ channelId: 'd', rateHz: 10, firstMs: 0, values: Float32Array.of(7) }]);
+    hub.pushWaves([{ channelId: 'c', rateHz: 10, firstMs: 0, values: Float32Array.of(8) }]);
+    hub.look(id, { strips: [], waves: [] });
+    hub.push(frame(6, 6, 106));
+    await page.until(FRAME_KINDS.look, 3);
+    expect(page.of(FRAME_KINDS.wave)).toHaveLength(1); // of what is looked at now
+    expect(page.of(FRAME_KINDS.buckets)).toHaveLength(1); // none once nobody looks
+    expect(asked.at(-1)).toEqual([]);
+  });
+
+  test('the same look twice sends no past again; another width of the same channel does', async () => {
+    for (let i = 0; i < 45; i++) hub.push(frame(i, i, 0));
+    const page = new Visitor(hub, ['c']);
+    const id = await page.id();
+    hub.look(id, { strips: ['c'], waves: [] });
+    hub.look(id, { strips: ['c', 'c@1000'], waves: [] });
+    await page.until(FRAME_KINDS.look, 3);
+    await page.until(FRAME_KINDS.past, 2);
+    const widths = page.of(FRAME_KINDS.past).map((f) => decodeBuckets(f.payload).bucketMs);
+    expect(widths).toEqual([50, 1000]);
+    expect(page.lows(FRAME_KINDS.past)[1]).toEqual([0, 20]); // the lowest of each whole second
+  });
+
+  test('a stream that has ended, or never was, cannot be turned', async () => {
+    const page = new Visitor(hub, []);
+    const id = await page.id();
+    await page.leave();
+    for (const gone of [id, 'none', ''])
+      expect(() => hub.look(gone, { strips: ['c'], waves: ['c'] })).toThrow(/live stream/);
+    expect(asked).toEqual([]);
+  });
+
+  test('another set of channels is told with all of the past that still means the same', async () => {
+    for (let i = 0; i < 3; i++) hub.push(frame(i, i, 10 + i));
+    const page = new Visitor(hub, ['c', 'd']);
+    hub.setup(['d', 'e'], []);
+    await page.until(FRAME_KINDS.hello, 2);
+    await page.until(FRAME_KINDS.past, 2);
+    const [, after] = page.lows(FRAME_KINDS.past);
+    expect(after.filter((_, i) => i % 2 === 0)).toEqual([NaN, NaN, NaN]); // c is gone
+    expect(after.filter((_, i) => i % 2 === 1)).toEqual([10, 11, 12]);
+    expect(decodeJson<LookTold>(page.of(FRAME_KINDS.look)[1].payload).anew).toEqual(['c', 'd']);
+  });
+
+  test('what is missing counts for nothing in the extremes, and a channel without a value has none', async () => {
+    for (const [i, v] of [NaN, 4, NaN, -2, 3].entries()) hub.push(frame(i, v, NaN));
+    hub.reset('none');
+    const page = new Visitor(hub, []);
+    const [told] = await page.until(FRAME_KINDS.extremes, 1);
+    const { min, max, mean } = decodeExtremes(told.payload);
+    expect([min[0], max[0]]).toEqual([-2, 5]);
+    expect(mean[0]).toBeCloseTo(5 / 3, 6);
+    expect([min[1], max[1], mean[1]]).toEqual([NaN, NaN, NaN]);
+  });
+
+  test('a page that does not read loses frames, the others none', async () => {
+    hub.stream({ strips: ['c'], waves: [] }); // never read
+    const page = new Visitor(hub, ['c']);
+    for (let i = 0; i < 3000; i++) {
+      hub.push(frame(i, i, 0));
+      // Whoever reads on gets each step in full before the next.
+      await page.until(FRAME_KINDS.buckets, i + 1);
+    }
+    expect(hub.value('c')).toBe(2999);
+  });
+});
