@@ -126,8 +126,7 @@ export const canCalibrate = (kind: ChannelKind) => kind.linear || kind.lawUnit !
 
 /** Units a channel of this kind can be read in. */
 export function unitChoices(kind: ChannelKind, current: string): string[] {
-  if (kind.kind === 'pulses') return ['rotational speed', 'volume flow', 'frequency'].flatMap(unitsOf);
-  if (kind.kind === 'counter') return ['angle', 'ratio', 'length', 'time', 'volume'].flatMap(unitsOf);
+  if (kind.quantities) return kind.quantities.flatMap(unitsOf);
   if (kind.lawUnit) return unitsOf(quantityOf(kind.lawUnit));
   return unitsOf(quantityOf(current));
 }
@@ -221,7 +220,7 @@ export function checkSettings(kind: ChannelKind, settings: Settings): Settings {
   const choices = unitChoices(kind, unit);
   const fits = kind.lawUnit
     ? quantityOf(kind.lawUnit) === quantityOf(unit)
-    : OPEN_UNITS.has(kind.kind) || choices.includes(unit);
+    : !kind.quantities || choices.includes(unit); // a slope takes whatever unit is chosen
   if (!fits)
     throw new FarrierError('bad_input', {
       what: `${unit} does not fit: this channel measures ${[...new Set(choices.map(quantityOf))].join(', ')}.`,
@@ -230,10 +229,3 @@ export function checkSettings(kind: ChannelKind, settings: Settings): Settings {
     });
   return checked;
 }
-
-/** Kinds whose slope is in whatever unit is chosen. */
-const OPEN_UNITS = new Set(
-  CHANNEL_KINDS.filter((k) => k.lawUnit === null && k.kind !== 'pulses' && k.kind !== 'counter').map(
-    (k) => k.kind,
-  ),
-);

@@ -1,6 +1,7 @@
 import type { ChannelState } from './engine-status';
 import type { Probe } from './unit';
-import { commonOf, conversionOf, type Channel } from './channel';
+import { channelKind, commonOf, conversionOf, type Channel } from './channel';
+import { needsProof } from './proof';
 import { compileConversion } from '$core/conversion/conversion';
 
 /** A sign of wrong wiring, with what to check. */
@@ -75,64 +76,39 @@ export function wiringClues({ channel, probe, state, recent, neighbours }: Watch
     );
   if (!channel) return clues;
   const { range } = commonOf(channel);
-  switch (channel.kind) {
-    case 'thermocouple': {
-      const own = rise(recent);
-      const other = neighbours.find(
-        (n) => Math.abs(rise(n.recent)) > 0.02 && rise(n.recent) * own < 0 && Math.abs(own) > 0.02,
+  const kind = channelKind(channel.kind);
+  if (kind.needsJunction) {
+    const own = rise(recent);
+    const other = neighbours.find(
+      (n) => Math.abs(rise(n.recent)) > 0.02 && rise(n.recent) * own < 0 && Math.abs(own) > 0.02,
+    );
+    if (other)
+      add(
+        `It ${own < 0 ? 'falls while' : 'rises while'} ${other.name} ${own < 0 ? 'rises' : 'falls'}: its wires look swapped.`,
+        'Warm the tip with a hand: the reading has to rise. If it falls, change + and −, also at the extension cable’s plugs.',
       );
-      if (other)
-        add(
-          `It ${own < 0 ? 'falls while' : 'rises while'} ${other.name} ${own < 0 ? 'rises' : 'falls'}: its wires look swapped.`,
-          'Warm the tip with a hand: the reading has to rise. If it falls, change + and −, also at the extension cable’s plugs.',
-        );
-      break;
-    }
-    case 'strain bridge':
-    case 'bridge sensor':
-      if (Math.abs(probe.mean) > 8)
-        add(
-          `The bridge is ${probe.mean.toFixed(1)} mV/V out of balance, far beyond what a load gives.`,
-          `Compare the resistance and arrangement set here with the gauge; then look for a wire on the wrong contact. ${POWER}`,
-        );
-      break;
-    case 'current loop':
-      if (probe.mean < 3.6)
-        add(
-          `The loop carries ${probe.mean.toFixed(2)} mA, less than the 3.6 mA of a working transmitter.`,
-          'Look at the supply of the loop and for a broken or reversed wire.',
-        );
-      else if (probe.mean > 21)
-        add(
-          `The loop carries ${probe.mean.toFixed(2)} mA, more than a working transmitter gives.`,
-          'Look at the transmitter: it signals a fault, or is driven past its range.',
-        );
-      break;
   }
-  if (
-    recent.length >= 200 &&
-    jitter(recent) === 0 &&
-    [
-      'strain bridge',
-      'bridge sensor',
-      'voltage',
-      'vibration',
-      'sound',
-      'potentiometer',
-      'current loop',
-      'thermocouple',
-      'platinum sensor',
-    ].includes(channel.kind)
-  )
+  if (kind.bridge && Math.abs(probe.mean) > 8)
+    add(
+      `The bridge is ${probe.mean.toFixed(1)} mV/V out of balance, far beyond what a load gives.`,
+      `Compare the resistance and arrangement set here with the gauge; then look for a wire on the wrong contact. ${POWER}`,
+    );
+  if (kind.works && probe.mean < kind.works.above)
+    add(
+      `The loop carries ${probe.mean.toFixed(2)} mA, less than the ${kind.works.above} mA of a working transmitter.`,
+      'Look at the supply of the loop and for a broken or reversed wire.',
+    );
+  else if (kind.works && probe.mean > kind.works.below)
+    add(
+      `The loop carries ${probe.mean.toFixed(2)} mA, more than a working transmitter gives.`,
+      'Look at the transmitter: it signals a fault, or is driven past its range.',
+    );
+  if (recent.length >= 200 && jitter(recent) === 0 && needsProof(channel))
     add(
       'The reading has not moved by a single step for a while.',
       'A living input always shows some noise: look whether the unit still measures, and for a short at the terminal.',
     );
-  if (
-    range.min >= 0 &&
-    clues.length === 0 &&
-    ['bridge sensor', 'voltage', 'potentiometer'].includes(channel.kind)
-  ) {
+  if (range.min >= 0 && clues.length === 0 && kind.pair) {
     const value = new Float64Array(1);
     compileConversion(conversionOf(channel))([probe.mean], value, 1);
     if (value[0] < -0.05 * range.max)

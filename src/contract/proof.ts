@@ -9,26 +9,13 @@ import {
   type Channel,
 } from './channel';
 import type { Method } from './calibration-record';
-import { SHEET_KEYS, type Sensor } from './sensor';
+import { sheetKeys, type Sensor } from './sensor';
 
 /** Kinds of channel whose reading needs a proof; counts, contacts and messages are what they are. */
-const PROVABLE = new Set([
-  'strain bridge',
-  'bridge sensor',
-  'thermocouple',
-  'platinum sensor',
-  'vibration',
-  'sound',
-  'voltage',
-  'current loop',
-  'potentiometer',
-]);
-export const needsProof = (channel: Channel) => PROVABLE.has(channel.kind) && roleOf(channel) === 'measured';
-
-const BRIDGES = new Set(['strain bridge', 'bridge sensor']);
-export const isBridge = (channel: Channel) => BRIDGES.has(channel.kind);
-const TONES = new Set(['vibration', 'sound']);
-export const hearsTones = (channel: Channel) => TONES.has(channel.kind);
+export const needsProof = (channel: Channel) =>
+  roleOf(channel) === 'measured' && channelKind(channel.kind).drifts !== false;
+export const isBridge = (channel: Channel) => channelKind(channel.kind).bridge !== undefined;
+export const hearsTones = (channel: Channel) => channelKind(channel.kind).tone !== undefined;
 
 /** Ways in which a channel can be proven, the usual one first. */
 export function waysOf(channel: Channel): Method[] {
@@ -209,7 +196,7 @@ const alike = (a: unknown, b: unknown) =>
 /** The first value of a sensor's sheet that its channel does not follow, in words. */
 function differs(channel: Channel, sensor: Sensor): string | null {
   if (channel.kind !== sensor.kind || (sensor.unit && sensor.unit !== commonOf(channel).unit)) return null;
-  for (const key of SHEET_KEYS[sensor.kind] ?? []) {
+  for (const key of sheetKeys(sensor.kind)) {
     const value = sensor.sheet[key];
     if (value === undefined || key === 'excitation' || key === 'supplyMa') continue;
     if (channel.settings[key] !== value)

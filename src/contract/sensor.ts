@@ -5,8 +5,8 @@ import { isUnit } from '$core/quantities/quantities';
 import { z } from 'zod';
 import { CHANNEL_KINDS } from './kinds/kinds';
 
-const SENSOR_KINDS = CHANNEL_KINDS.filter(
-  (k) => k.accepts.length > 0 && k.role !== 'driven' && k.kind !== 'cold junction' && k.kind !== 'value',
+export const SENSOR_KINDS = CHANNEL_KINDS.filter(
+  (k) => k.accepts.length > 0 && k.role !== 'driven' && k.sensor !== false,
 ).map((k) => k.kind);
 const unit = z
   .string()
@@ -93,20 +93,9 @@ export const NEW_SENSOR: Sensor = {
   note: '',
 };
 
-/** Keys of a channel kind's settings that belong to the sensor, not to its use. */
-export const SHEET_KEYS: Record<string, readonly string[]> = {
-  'strain bridge': ['arrangement', 'resistance', 'gaugeFactor', 'poisson', 'excitation'],
-  'bridge sensor': ['resistance', 'sensitivity', 'fullScale', 'excitation'],
-  vibration: ['sensitivity', 'supplyMa'],
-  sound: ['sensitivity', 'supplyMa'],
-  thermocouple: ['type'],
-  'platinum sensor': ['r0', 'leads'],
-  'current loop': ['low', 'high'],
-  voltage: ['slope', 'offset'],
-  potentiometer: ['low', 'high', 'excitation'],
-  pulses: ['perTurn'],
-  counter: ['perTurn', 'edges'],
-};
+/** Settings of a kind of channel that belong to the sensor, not to its use. */
+export const sheetKeys = (kind: string): readonly string[] =>
+  CHANNEL_KINDS.find((k) => k.kind === kind)?.sheet ?? [];
 
 /** A sensor with where it is used and what hangs on it. */
 export interface SensorView extends Sensor {

@@ -7,7 +7,7 @@ import {
   type UncertainInput,
 } from '$core/uncertainty/budget';
 import { unitConversion } from '$core/quantities/quantities';
-import { commonOf, type Channel } from './channel';
+import { commonOf, roleOf, type Channel } from './channel';
 import type { Sensor } from './sensor';
 
 /** The budget of a channel's reading, in its unit: of the calibration in force, else of its sensor's paper; null where nothing is known. */
@@ -81,7 +81,7 @@ export class Uncertainties {
   private rootsOf(name: string, roots: Set<string>, above: Set<string>): boolean {
     const of = this.byName.get(name);
     if (!of || above.has(name)) return false;
-    if (of.channel.kind !== 'computed') {
+    if (roleOf(of.channel) !== 'computed') {
       roots.add(name);
       return true;
     }
@@ -110,7 +110,7 @@ export class Uncertainties {
   }
 
   private evaluate(name: string, measured: (name: string) => number): number {
-    if (this.byName.get(name)!.channel.kind !== 'computed') return measured(name);
+    if (roleOf(this.byName.get(name)!.channel) !== 'computed') return measured(name);
     const { inputs, start } = this.formulaOf(name);
     const out = new Float32Array(1);
     start(1000)(

@@ -61,6 +61,8 @@ export const StandInControl = z.object({
   value: z.number(),
   /** Terminal it belongs to; shown only there. */
   terminal: z.string().optional(),
+  /** Kinds of terminals whose readings it moves, where it belongs to the whole unit. */
+  moves: z.array(z.enum(TERMINAL_KINDS)).optional(),
 });
 export type StandInControl = z.infer<typeof StandInControl>;
 
@@ -152,3 +154,13 @@ export interface Heard {
 
 export const UnitState = z.object({ description: UnitDescription, answering: z.boolean(), says: z.string() });
 export type UnitState = z.infer<typeof UnitState>;
+
+/** How a terminal stands. */
+export type TerminalState = 'reading' | 'free' | 'trouble' | 'driven' | 'lost';
+export const TERMINAL_SIGNS: Record<TerminalState, string> = {
+  reading: '●',
+  free: '○',
+  trouble: '◇',
+  driven: '→',
+  lost: '◌',
+};

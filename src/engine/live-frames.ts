@@ -18,16 +18,8 @@ const LOUD = new Set([
   STATE.silent,
   STATE['over range'],
 ]);
-/** Where a reading of this raw unit has hit the end of what hardware of its kind delivers. */
-const FULL_SCALE_RAW: Record<string, number> = { 'mV/V': 24.9, mV: 4990, mA: 24 };
 const QUIET_MS = 10_000;
 const UNKNOWN = 255;
-
-/** The reading at which a module's input is at its end; a voltage input has the range that its channel sets. */
-function fullScaleOf({ kind, settings }: Channel): number | undefined {
-  if (kind === 'voltage' && typeof settings.input === 'number') return settings.input * 1.04;
-  return FULL_SCALE_RAW[channelKind(kind).rawUnit];
-}
 
 /** Makes the steps of the live feed: extremes, last values and states of all channels, and says when a state turns bad. */
 export class LiveFrames {
@@ -108,8 +100,9 @@ function stateOf(signal: Signal, min: number, max: number): number {
   if (Number.isNaN(max))
     return signal.computed || Number.isNaN(signal.lastRaw) ? STATE['not measured'] : STATE['over range'];
   if (signal.limit !== 'none') return STATE[signal.limit];
-  const full = fullScaleOf(signal.channel!);
-  if (full !== undefined && Math.abs(signal.lastRaw) >= full) return STATE['over range'];
+  const { kind, settings } = signal.channel!;
+  if (Math.abs(signal.lastRaw) >= (channelKind(kind).rawEnd?.(settings) ?? Infinity))
+    return STATE['over range'];
   return min <= max ? STATE.ok : STATE['not measured'];
 }
 

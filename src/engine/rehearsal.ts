@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { badInput } from '$core/errors';
 import { rateFromHz, samplesBefore, type Rate } from '$core/time/rate';
-import { roleOf, type Channel } from '$contract/channel';
+import { channelKind, roleOf, type Channel } from '$contract/channel';
 import { BLOCK_MS, type NumberedRule } from '$contract/engine';
 import type { Plan } from '$contract/plan';
 import type { Rehearsal, RehearsalEvent } from '$contract/rehearsal';
@@ -132,7 +132,7 @@ export function rehearse(task: RehearsalTask, progress: (share: number) => void)
       const hot = there.find(
         (c) =>
           c.wire?.unit === serial &&
-          c.kind === 'thermocouple' &&
+          channelKind(c.kind).needsJunction &&
           junctionOf(c.wire.terminal) === request.terminal,
       );
       const junction = byChannel.get(hot?.id ?? '')?.junction ?? null;

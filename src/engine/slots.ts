@@ -1,6 +1,6 @@
 import { asFarrierError } from '$core/errors';
 import { sampleTimeNs, samplesBefore } from '$core/time/rate';
-import type { Channel } from '$contract/channel';
+import { channelKind, type Channel } from '$contract/channel';
 import { acquiredSignal, askedOf, junctionOf, requestsFor, type Group, type Signal } from './signals';
 import type { AcquiredGroup, OpenUnit } from './units/driver';
 
@@ -72,7 +72,9 @@ function signalsOf({ requests }: AcquiredGroup, group: Group, byId: Map<string, 
   return requests.map(({ terminal, channelId }) => {
     const channel = channelId === null ? undefined : byId.get(channelId);
     if (!channel) return junctions.get(terminal)!;
-    const junction = channel.kind === 'thermocouple' ? (junctions.get(junctionOf(terminal)) ?? null) : null;
+    const junction = channelKind(channel.kind).needsJunction
+      ? (junctions.get(junctionOf(terminal)) ?? null)
+      : null;
     return acquiredSignal(channel, terminal, group, junction);
   });
 }

@@ -200,6 +200,8 @@ export class LiveHub {
     controller.enqueue(encodeJson(FRAME_KINDS.note, this.notes));
     controller.enqueue(encodeJson(FRAME_KINDS.alarms, this.alarms));
     controller.enqueue(encodeExtremes(this.extremes));
+    // Who comes sees the last readings at once, not with the next beat.
+    if (this.frame) controller.enqueue(encodeValues(this.frame.sequence, this.frame));
     this.tellPeople(page);
     this.tellLook(page, page.strips);
   }

@@ -66,6 +66,11 @@ export const takeFacts = (app: App) => (id: string) => openTake(app, id).head.fa
 
 /** The channel as it was when the take was made. */
 export const channelThen = (signal: StoredSignal) => signal.snapshot as Channel | null;
+/** Whether it was made of others. */
+export const isComputed = (signal: StoredSignal): boolean => {
+  const channel = channelThen(signal);
+  return channel !== null && roleOf(channel) === 'computed';
+};
 
 export function describeSignal(signal: StoredSignal): TakeSignal {
   const channel = channelThen(signal);

@@ -1,3 +1,4 @@
+import { channelKind } from '$contract/channel';
 import { FarrierError, badInput, conflict, notFound } from '$core/errors';
 import { checkSource, checkUnitSettings, newUnit, type UnitConfig } from '$contract/units/config';
 import { findUnitKind } from '$contract/units/kinds';
@@ -167,7 +168,8 @@ export async function probe(app: App, serial: string, terminal: string): Promise
       recent: channel ? app.live.rawMeans(channel.id, 60) : [],
       neighbours: channels
         .filter(
-          (c) => c !== channel && c.kind === 'thermocouple' && c.wire!.terminal.startsWith(`${module}/`),
+          (c) =>
+            c !== channel && channelKind(c.kind).needsJunction && c.wire!.terminal.startsWith(`${module}/`),
         )
         .map((c) => ({ name: c.name, recent: app.live.rawMeans(c.id, 60) })),
     }),

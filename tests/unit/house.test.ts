@@ -2,6 +2,7 @@ import { existsSync, readFileSync, readdirSync } from 'node:fs';
 import { join, relative, resolve } from 'node:path';
 import ts from 'typescript';
 import { describe, expect, test } from 'vitest';
+import { CHANNEL_KINDS } from '$contract/kinds/kinds';
 import { mayImport, rooms } from '../../scripts/rooms.mjs';
 
 // What docs/house.md promises of the code itself.
@@ -110,4 +111,28 @@ describe.each(Object.entries(mayImport))('the room %s', (room, allowed) => {
     );
     for (const other of others) expect(allowed).toContain(other);
   });
+});
+
+test('facts about a kind of channel stand in the kind: nothing else names one', () => {
+  // Words that mean something else, too, cannot be told apart by their letters.
+  const PLAIN =
+    /^(strain bridge|bridge sensor|platinum sensor|current loop|potentiometer|cold junction|driven \w+)$/;
+  const names = CHANNEL_KINDS.map((k) => k.kind).filter((kind) => PLAIN.test(kind));
+  expect(names).toHaveLength(8);
+  const MAY = [
+    'src/contract/kinds/', // they stand there
+    'src/engine/units/', // stand-ins play what hangs on their own terminals
+    'src/core/teds/', // words of a standard's templates
+    'src/contract/chip.ts', // a chip's template says which it means
+    'src/engine/signals.ts', // the junction is made by the unit, not by a person
+  ];
+  const named = sources
+    .filter((path) => !MAY.some((may) => path.startsWith(may)))
+    .flatMap((path) =>
+      names.filter((kind) => textOf.get(path)!.includes(`'${kind}'`)).map((k) => `${path}: ${k}`),
+    );
+  expect(named).toEqual([
+    'src/contract/sensor.ts: bridge sensor',
+    'src/ui/sensors/SensorsPage.svelte: bridge sensor',
+  ]); // what a new one begins as
 });

@@ -1,5 +1,5 @@
 import { linearConversion } from '$core/conversion/conversion';
-import { BRIDGE_ARRANGEMENTS, type BridgeArrangement } from '$core/sensors/bridge';
+import { BRIDGE_ARRANGEMENTS, bridgeStrain, type BridgeArrangement } from '$core/sensors/bridge';
 import { leadDesensitisation } from '$core/sensors/shunt';
 import { field } from '$core/sentence/sentence';
 import { z } from 'zod';
@@ -39,6 +39,9 @@ const FULL_BRIDGE = [
   { terminal: 'EX−', to: 'black' },
 ];
 
+/** Where a bridge module is at its end, mV/V. */
+const RAW_END = 24.9;
+
 /** Strain gauges and sensors built from them. */
 export const BRIDGE_KINDS: readonly ChannelKind[] = [
   kind({
@@ -51,9 +54,12 @@ export const BRIDGE_KINDS: readonly ChannelKind[] = [
             (_, size) => `${size === 'half' ? 'Half' : 'Full'} bridge, `,
           ),
     accepts: ['bridge'],
+    sheet: ['arrangement', 'resistance', 'gaugeFactor', 'poisson', 'excitation'],
     rawUnit: 'mV/V',
     lawUnit: 'm/m',
     linear: false,
+    certified: 'from raw',
+    rawEnd: () => RAW_END,
     sentence: {
       schema: z.strictObject({
         arrangement: field(z.enum(ARRANGEMENTS), {
@@ -130,6 +136,20 @@ export const BRIDGE_KINDS: readonly ChannelKind[] = [
               { terminal: 'EX−', to: 'black' },
             ],
     powerFirst: true,
+    bridge: {
+      active: (s) => BRIDGE_ARRANGEMENTS[s.arrangement as BridgeArrangement](0.3).map((share) => share !== 0),
+      byGaugeFactor: true,
+      stepOf: (s, step) => ({
+        value: bridgeStrain(
+          s.arrangement as BridgeArrangement,
+          Number(s.gaugeFactor) *
+            leadDesensitisation(Number(s.resistance), Number(s.leadOhm ?? 0), leadsInArm(s)),
+          Number(s.poisson),
+          step,
+        ),
+        unit: 'm/m',
+      }),
+    },
     wiring:
       'Wire the gauge between EX+ and S+, its sense wire to EX−. The module completes the other arms of a quarter or half bridge.',
   }),
@@ -137,9 +157,17 @@ export const BRIDGE_KINDS: readonly ChannelKind[] = [
     kind: 'bridge sensor',
     title: () => 'Full bridge',
     accepts: ['bridge'],
+    sheet: ['resistance', 'sensitivity', 'fullScale', 'excitation'],
+    pair: true,
     rawUnit: 'mV/V',
     lawUnit: null,
     linear: true,
+    rawEnd: () => RAW_END,
+    bridge: {
+      active: () => [true, true, true, true],
+      byGaugeFactor: false,
+      stepOf: (s, step) => ({ value: (Number(s.fullScale) / Number(s.sensitivity)) * step }),
+    },
     sentence: {
       schema: z.strictObject({
         resistance: gaugeOhm,

@@ -12,6 +12,8 @@ export const MESSAGE_KINDS: readonly ChannelKind[] = [
     title: () => 'Value',
     accepts: ['value'],
     rawUnit: '1',
+    sensor: false,
+    drifts: false,
     lawUnit: null,
     linear: true,
     sentence: {

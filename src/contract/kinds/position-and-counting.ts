@@ -21,6 +21,8 @@ export const POSITION_KINDS: readonly ChannelKind[] = [
     kind: 'potentiometer',
     title: () => 'Potentiometer',
     accepts: ['ratio'],
+    sheet: ['low', 'high', 'excitation'],
+    pair: true,
     rawUnit: 'V/V',
     lawUnit: null,
     linear: true,
@@ -69,8 +71,11 @@ export const POSITION_KINDS: readonly ChannelKind[] = [
     title: (s) =>
       s.counts === 'position' ? `Encoder, ${s.perTurn}/rev` : s.counts === 'period' ? 'Period' : 'Total',
     accepts: ['pulse'],
+    sheet: ['perTurn', 'edges'],
     rawUnit: '1',
     lawUnit: null,
+    drifts: false,
+    quantities: ['angle', 'ratio', 'length', 'time', 'volume'],
     linear: true,
     sentence: {
       schema: z.strictObject({

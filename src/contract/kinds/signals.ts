@@ -15,6 +15,9 @@ const coupling = field(z.enum(COUPLINGS), {
 });
 const INPUTS = [0.1, 1, 10, 60] as const;
 
+/** Where the input of a sensor with its own amplifier is at its end. */
+const IEPE_END_MV = 4990;
+
 /** A sensor with its amplifier inside, fed with constant current. */
 const iepe = (
   name: string,
@@ -25,12 +28,16 @@ const iepe = (
   sensitivity: number,
   help: string,
   full: number,
+  tone: ChannelKind['tone'],
 ): ChannelKind[] => [
   kind({
     kind: name,
     title: () => title,
     accepts: ['vibration'],
     rawUnit: 'mV',
+    rawEnd: () => IEPE_END_MV,
+    tone,
+    sheet: ['sensitivity', 'supplyMa'],
     lawUnit: unit,
     linear: true,
     sentence: {
@@ -84,6 +91,7 @@ export const SIGNAL_KINDS: readonly ChannelKind[] = [
     10.2,
     'From the calibration sheet: 100 mV/g are 10.2 mV/(m/s²).',
     20,
+    { level: 10, in: 'unit', hz: 159.15 },
   ),
   ...iepe(
     'sound',
@@ -94,12 +102,16 @@ export const SIGNAL_KINDS: readonly ChannelKind[] = [
     50,
     'From the calibration sheet, often near 50 mV/Pa.',
     20,
+    { level: 94, in: 'dB', hz: 1000 },
   ),
   kind({
     kind: 'current loop',
     title: () => '4–20 mA',
     accepts: ['analog', 'loop'],
+    sheet: ['low', 'high'],
+    works: { above: 3.6, below: 21 },
     rawUnit: 'mA',
+    rawEnd: () => 24,
     lawUnit: null,
     linear: true,
     sentence: {
@@ -140,7 +152,11 @@ export const SIGNAL_KINDS: readonly ChannelKind[] = [
     kind: 'voltage',
     title: () => 'Voltage',
     accepts: ['analog'],
+    sheet: ['slope', 'offset'],
+    pair: true,
     rawUnit: 'V',
+    // Its input has the range that the channel sets, and a little more.
+    rawEnd: (s) => s.input * 1.04,
     lawUnit: null,
     linear: true,
     sentence: {
@@ -191,8 +207,11 @@ export const SIGNAL_KINDS: readonly ChannelKind[] = [
     kind: 'pulses',
     title: (s) => `Pulse, ${s.perTurn}/${s.unit === 'L/min' ? 'L' : 'rev'}`,
     accepts: ['pulse'],
+    sheet: ['perTurn'],
     rawUnit: 'Hz',
     lawUnit: null,
+    drifts: false,
+    quantities: ['rotational speed', 'volume flow', 'frequency'],
     linear: true,
     sentence: {
       schema: z.strictObject({
@@ -231,6 +250,7 @@ export const SIGNAL_KINDS: readonly ChannelKind[] = [
     accepts: ['pulse', 'line'],
     rawUnit: '1',
     lawUnit: null,
+    drifts: false,
     linear: false,
     sentence: {
       schema: z.strictObject({ ...commonFields }),

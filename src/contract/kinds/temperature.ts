@@ -12,9 +12,11 @@ export const TEMPERATURE_KINDS: readonly ChannelKind[] = [
     kind: 'thermocouple',
     title: (s) => `Thermocouple ${s.type}`,
     accepts: ['thermocouple'],
+    sheet: ['type'],
     rawUnit: 'mV',
     lawUnit: '°C',
     linear: false,
+    needsJunction: true,
     sentence: {
       schema: z.strictObject({
         type: field(z.enum(THERMOCOUPLE_TYPES), {
@@ -47,6 +49,7 @@ export const TEMPERATURE_KINDS: readonly ChannelKind[] = [
     kind: 'platinum sensor',
     title: (s) => `RTD Pt${s.r0}`,
     accepts: ['thermocouple'],
+    sheet: ['r0', 'leads'],
     rawUnit: 'Ω',
     lawUnit: '°C',
     linear: false,
@@ -110,6 +113,8 @@ export const TEMPERATURE_KINDS: readonly ChannelKind[] = [
     title: () => 'Cold junction',
     accepts: ['junction'],
     rawUnit: '°C',
+    sensor: false,
+    drifts: false,
     lawUnit: '°C',
     linear: false,
     sentence: {

@@ -60,6 +60,7 @@ const fields: UnitKind['sources'] = {
 export const LINE_KINDS: readonly UnitKind[] = [
   unitKind({
     kind: 'serial line',
+    hears: 'Lines',
     title: 'Serial line',
     says: 'A board or instrument that prints its numbers as lines on a serial port.',
     prefix: 'SL',
@@ -95,6 +96,7 @@ export const LINE_KINDS: readonly UnitKind[] = [
   }),
   unitKind({
     kind: 'network line',
+    hears: 'Lines',
     title: 'Network line',
     says: 'A device that prints its numbers as lines on a TCP connection.',
     prefix: 'NL',

@@ -65,6 +65,7 @@ const registers: UnitKind['sources'] = {
 export const NETWORK_KINDS: readonly UnitKind[] = [
   unitKind({
     kind: 'Modbus TCP',
+    hears: 'Answers',
     title: 'Modbus TCP',
     says: 'A field-bus device on the network: its registers by a map.',
     prefix: 'MT',
@@ -86,6 +87,7 @@ export const NETWORK_KINDS: readonly UnitKind[] = [
   }),
   unitKind({
     kind: 'Modbus RTU',
+    hears: 'Answers',
     title: 'Modbus RTU',
     says: 'A field-bus device on a serial line: its registers by a map.',
     prefix: 'MR',
@@ -115,6 +117,7 @@ export const NETWORK_KINDS: readonly UnitKind[] = [
   }),
   unitKind({
     kind: 'MQTT topics',
+    hears: 'Messages',
     title: 'MQTT topics',
     says: 'Values that others publish through an MQTT broker.',
     prefix: 'MQ',

@@ -44,6 +44,8 @@ export interface UnitKind {
     /** @throws `bad_input`, `damaged` for a file that it cannot play */
     check: (content: Uint8Array, name: string) => Promise<void>;
   };
+  /** What it hears, in a word for the head of its monitor. */
+  hears?: 'Lines' | 'Messages' | 'Answers' | 'Frames';
   /** Where its serial numbers begin, where that is not 1. */
   firstNumber?: number;
 }

@@ -2,13 +2,7 @@ import type { BridgesRun } from '$contract/api/calibrate';
 import { FarrierError, badInput } from '$core/errors';
 import { Moments } from '$core/statistics/moments';
 import { contribution, type Contribution } from '$core/uncertainty/budget';
-import {
-  judgeBridge,
-  BridgeRun,
-  type BridgeReading,
-  type BridgeRow,
-  type ModuleShunt,
-} from '$contract/bridge-check';
+import { BridgeRun, type BridgeReading, type BridgeRow, type ModuleShunt } from '$contract/bridge-check';
 import { fitAxis } from '$contract/calibration';
 import type { Calibration } from '$contract/calibration-record';
 import { channelKind, commonOf, type Channel } from '$contract/channel';
@@ -17,6 +11,7 @@ import { valueOf } from '$contract/calibration';
 import { getChannel, insertCalibration, listSensors } from '$store/entities';
 import { log, type App } from '../app';
 import { check } from '../check';
+import { judgeBridge } from './bridge-verdict';
 import { change, idle } from '../setup/change';
 import { dueAfter, keep, recordOf } from './keep';
 
@@ -217,7 +212,7 @@ function shuntBudget(channel: Channel, row: BridgeRow): Contribution[] {
       distribution: 'rectangular',
       relative: RESISTANCE_SHARE,
     }),
-    ...(channel.kind === 'strain bridge'
+    ...(channelKind(channel.kind).bridge?.byGaugeFactor
       ? [contribution({ name: 'Gauge factor', type: 'B', relative: GAUGE_FACTOR_SHARE, coverage: 2 })]
       : []),
     contribution({ name: 'Noise of zero and shunt', type: 'A', halfWidth: row.noise * perUnit, dof: 30 }),

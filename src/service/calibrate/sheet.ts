@@ -3,7 +3,7 @@ import { FIT_FORMS } from '$core/fit/forms';
 import { contribution } from '$core/uncertainty/budget';
 import type { Calibration } from '$contract/calibration-record';
 import { canCalibrate, changeSettings, channelKind, commonOf, type Channel } from '$contract/channel';
-import { doubt, siblingsOf } from '$contract/plausible';
+import { doubt, siblingsOf } from './plausible';
 import { SheetEntry } from '$contract/sheet-entry';
 import { checkScale, twoPoints } from '$contract/scale';
 import { getChannel } from '$store/entities';
@@ -20,9 +20,10 @@ export function readSheet(app: App, channelId: string, entry: SheetEntry, by: st
   const sheet = check(SheetEntry, entry);
   const kind = channelKind(channel.kind);
   const { unit } = commonOf(channel);
+  const fromRaw = kind.linear || kind.certified === 'from raw';
   if ((sheet.line || sheet.table) && !canCalibrate(kind))
     throw badInput('line', channel.kind, 'This kind has nothing but its own settings.');
-  if (sheet.table && !kind.linear && channel.kind !== 'strain bridge')
+  if (sheet.table && !fromRaw)
     throw badInput('table', channel.kind, 'It has a law of its own: give slope and offset of a correction.');
   const settings = Object.keys(sheet.settings).length
     ? changeSettings(kind, channel.settings, sheet.settings)
@@ -49,7 +50,7 @@ export function readSheet(app: App, channelId: string, entry: SheetEntry, by: st
       ...line,
       form: sheet.table ? FIT_FORMS[4] : 'straight line',
       law: sheet.table ? tableLaw(sheet.table, unit, kind.rawUnit) : null,
-      fromRaw: applies ? kind.linear || channel.kind === 'strain bridge' : null,
+      fromRaw: applies ? fromRaw : null,
       applies,
       budget,
       due: sheet.due,

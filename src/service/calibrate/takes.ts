@@ -9,7 +9,7 @@ import { getChannel, listTakes } from '$store/entities';
 import { correctTake, type Correction } from '$store/take/correct';
 import { TakeReader, type StoredSignal } from '$store/take/reader';
 import { jobOf, log, takePath, type App } from '../app';
-import { calibrationText, channelThen, openTake } from '../takes';
+import { calibrationText, channelThen, isComputed, openTake } from '../takes';
 
 /** Takes of the job that hold a channel, newest first. Takes that cannot be read are left out: they say so on their own page. */
 export function takesWith(app: App, channelId: string): AffectedTake[] {
@@ -146,7 +146,7 @@ function correctionsOf(
 
 /** Computed signals of a take that come from a channel, directly or through others. */
 function dependents(reader: TakeReader, name: string): StoredSignal[] {
-  const computed = reader.signals.filter((s) => channelThen(s)?.kind === 'computed');
+  const computed = reader.signals.filter(isComputed);
   const touched = new Set([name]);
   for (let grown = true; grown;) {
     grown = false;
@@ -181,7 +181,7 @@ function computedAnew(
     return group;
   };
   const stored = reader.signals.filter((s) => channelThen(s) && s.channelId);
-  const measured = stored.filter((s) => channelThen(s)!.kind !== 'computed');
+  const measured = stored.filter((s) => !isComputed(s));
   const inputs = measured.map((s) => {
     const channel = corrected.get(s.id) ?? channelThen(s)!;
     return { stored: s, signal: acquiredSignal(channel, '', groupOf(s), null) };

@@ -2,10 +2,10 @@ import type { Content, TDocumentDefinitions } from 'pdfmake/interfaces';
 import { notFound } from '$core/errors';
 import { channelKind, roleOf, wiresOf, type Channel } from '$contract/channel';
 import { PAPER } from '$contract/palette';
-import { unitDrawing, type DrawnTerminal } from '$contract/terminal-drawing';
 import type { UnitDescription } from '$contract/unit';
 import { jobOf, type App } from '../app';
 import { channelsOf } from '../setup/change';
+import { unitDrawing, type DrawnTerminal } from './unit-drawing';
 import { PAGE, footer, makePdf, stamp } from './document';
 
 const WIDTH = 499;

@@ -1,7 +1,7 @@
 import Papa from 'papaparse';
 import { asFarrierError, badInput } from '$core/errors';
 import { COLUMNS, cellText, type Comma } from '$contract/columns';
-import { channelKind } from '$contract/channel';
+import { channelKind, roleOf } from '$contract/channel';
 import type { App } from '../app';
 import { change, channelsOf } from './change';
 import { newChannels, readCells, worldOf, type Cell, type CellResult, type NewChannel } from './channels';
@@ -88,7 +88,7 @@ export async function importChannelsCsv(
         name,
         kind,
         wire:
-          kind === 'computed'
+          roleOf({ kind }) === 'computed'
             ? null
             : { unit: row['Unit of the rig']?.trim() ?? '', terminal: row['Wired to']?.trim() ?? '' },
         ...(formula && { settings: { formula } }),

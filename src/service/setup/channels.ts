@@ -208,7 +208,7 @@ export function newChannels(app: App, inputs: NewChannel[], present: Channel[]):
       checkWire(app.live.status.units, channel.wire, channel);
     }
     checkMeaning(channel);
-    if (channel.kind === 'computed') checkFormula(channel, all);
+    if (roleOf(channel) === 'computed') checkFormula(channel, all);
     all.push(channel);
     made.push(channel);
   }

@@ -4,7 +4,7 @@ import { isBand, isLevel, isSlope, type Condition, type Term } from '$core/condi
 import { compileExpression } from '$core/expression/expression';
 import { quantityOf, unitConversion } from '$core/quantities/quantities';
 import type { Board, View } from '$contract/board';
-import { commonOf, type Channel } from '$contract/channel';
+import { commonOf, roleOf, type Channel } from '$contract/channel';
 import type { Plan } from '$contract/plan';
 import { ruleText, type Rule } from '$contract/rule';
 import { conditionText } from '$core/condition/condition';
@@ -168,7 +168,7 @@ export function followInFormulas(before: Channel[], after: Channel[], own: Reado
   const former = new Map(before.map((c) => [c.id, c]));
   const renamed = new Map(after.map((c) => [c.name, units.get(c.id)]));
   return after.flatMap((channel) => {
-    if (channel.kind !== 'computed' || own.has(channel.id)) return [];
+    if (roleOf(channel) !== 'computed' || own.has(channel.id)) return [];
     const was = String(channel.settings.formula);
     let formula = was;
     for (const [name, unit] of renamed)

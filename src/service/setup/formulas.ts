@@ -1,6 +1,6 @@
 import { badInput, conflict } from '$core/errors';
 import { compileExpression } from '$core/expression/expression';
-import { commonOf, type Channel } from '$contract/channel';
+import { commonOf, roleOf, type Channel } from '$contract/channel';
 
 /** Checks a formula against the channels there are: names, units, and that it does not lead back to itself.
  *  @throws FormulaError or `bad_input` naming what is wrong */
@@ -32,7 +32,7 @@ export function checkFormula(channel: Channel, channels: Channel[]): void {
 
 /** The rate at which a channel comes: a computed one has that of its fastest input. */
 function rateOf(channel: Channel, byName: Map<string, Channel>): number {
-  if (channel.kind !== 'computed') return commonOf(channel).rateHz;
+  if (roleOf(channel) !== 'computed') return commonOf(channel).rateHz;
   const { inputs } = compileExpression(channel.settings.formula as string);
   return Math.max(...inputs.map((name) => rateOf(byName.get(name)!, byName)));
 }
@@ -40,7 +40,7 @@ function rateOf(channel: Channel, byName: Map<string, Channel>): number {
 /** Names of channels that need each other, or null. */
 function circle(channel: Channel, byName: Map<string, Channel>, path: string[]): string[] | null {
   if (path.includes(channel.name)) return [...path.slice(path.indexOf(channel.name)), channel.name];
-  if (channel.kind !== 'computed') return null;
+  if (roleOf(channel) !== 'computed') return null;
   for (const name of compileExpression(channel.settings.formula as string).inputs) {
     const next = byName.get(name);
     const found = next && circle(next, byName, [...path, channel.name]);

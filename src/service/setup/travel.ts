@@ -1,5 +1,5 @@
 import { asFarrierError, damaged } from '$core/errors';
-import { channelKind, checkSettings } from '$contract/channel';
+import { channelKind, checkSettings, roleOf } from '$contract/channel';
 import { checkScale } from '$contract/scale';
 import { SETUP_FORMAT, SETUP_VERSION, SetupFile } from '$contract/setup-file';
 import { checkUnitSettings } from '$contract/units/config';
@@ -98,7 +98,7 @@ export function readSetup(text: string): SetupFile {
       );
     }
   });
-  for (const c of file.channels) if (c.kind === 'computed') checkFormula(c, file.channels);
+  for (const c of file.channels) if (roleOf(c) === 'computed') checkFormula(c, file.channels);
   file.scales.forEach(checkScale);
   for (const u of file.units) {
     const there = `${where}, unit ${u.serial}`;

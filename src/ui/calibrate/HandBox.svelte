@@ -1,18 +1,12 @@
 <!-- The stand-in's hands that move this channel, where it has any. -->
 <script lang="ts">
-  import type { Channel } from '$contract/channel';
+  import { channelKind, type Channel } from '$contract/channel';
   import HandPanel from '../rig/HandPanel.svelte';
   import { useShell } from '../shell/shell.svelte';
 
   type Props = { channels: Channel[] };
   let { channels }: Props = $props();
   const { feed } = useShell();
-  /** Controls of the whole unit that matter to single kinds of sensor. */
-  const ALSO: Record<string, string[]> = {
-    'strain bridge': ['strain', 'lifted', 'touched'],
-    'bridge sensor': ['lifted'],
-    thermocouple: ['heat'],
-  };
   const units = $derived(
     feed.status.units
       .map((u) => u.description)
@@ -22,7 +16,7 @@
           .filter(
             (c) =>
               own.some((channel) => channel.wire!.terminal === c.terminal) ||
-              (!c.terminal && own.some((channel) => ALSO[channel.kind]?.includes(c.id))),
+              own.some((channel) => channelKind(channel.kind).accepts.some((t) => c.moves?.includes(t))),
           )
           .map((c) => c.id);
         return only.length ? [{ unit, only }] : [];

@@ -5,7 +5,7 @@
   import { sentenceFields } from '$core/sentence/sentence';
   import type { Method } from '$contract/calibration-record';
   import { channelKind, commonOf, type Channel } from '$contract/channel';
-  import { SHEET_KEYS } from '$contract/sensor';
+  import { sheetKeys } from '$contract/sensor';
   import { Button } from 'flowbite-svelte';
   import { call, faultText, type FaultText } from '../api';
   import DayField from '../kit/DayField.svelte';
@@ -25,14 +25,14 @@
   const kind = $derived(channelKind(channel.kind));
   const { unit } = $derived(commonOf(channel));
   const fields = $derived(
-    sentenceFields(kind.sentence.schema).filter((f) => SHEET_KEYS[channel.kind]?.includes(f.key)),
+    sentenceFields(kind.sentence.schema).filter((f) => sheetKeys(channel.kind).includes(f.key)),
   );
-  const raw = $derived(kind.linear || channel.kind === 'strain bridge' ? kind.rawUnit : unit);
+  const raw = $derived(kind.linear || kind.certified === 'from raw' ? kind.rawUnit : unit);
   const FORMS = ['values', 'line', 'table'] as const;
   const FORM_NAMES = { values: 'the sensor’s own values', line: 'slope and offset', table: 'a table' };
   // A page is made for each channel: what is typed belongs to it.
   // svelte-ignore state_referenced_locally
-  let form = $state<(typeof FORMS)[number]>(SHEET_KEYS[channel.kind]?.length ? 'values' : 'line');
+  let form = $state<(typeof FORMS)[number]>(sheetKeys(channel.kind).length ? 'values' : 'line');
   let typed = $state<Record<string, string>>({});
   let slope = $state('');
   let offset = $state('0');

@@ -27,12 +27,12 @@
   const PASCAL = 2e-5;
   const { unit } = $derived(commonOf(channel));
   const { rawUnit } = $derived(channelKind(channel.kind));
-  const sound = $derived(channel.kind === 'sound');
   // The page is made anew for each channel.
   // svelte-ignore state_referenced_locally
-  let levelText = $state(channel.kind === 'sound' ? '94' : '10');
-  // svelte-ignore state_referenced_locally
-  let hzText = $state(channel.kind === 'sound' ? '1000' : '159.15');
+  const usual = channelKind(channel.kind).tone!;
+  const sound = usual.in === 'dB';
+  let levelText = $state(String(usual.level));
+  let hzText = $state(String(usual.hz));
   // svelte-ignore state_referenced_locally
   let budget = $state(usualBudget(commonOf(channel).unit));
   let tone = $state.raw<ToneReading | null>(null);

@@ -13,6 +13,7 @@
 
   import { scaleText, type Scale } from '$contract/scale';
   import { TRACES, nameColour } from '$contract/palette';
+  import { SENSOR_KINDS } from '$contract/sensor';
   import Late from '../kit/Late.svelte';
   import OnDemand from './OnDemand.svelte';
   import SensorChoice from './SensorChoice.svelte';
@@ -193,7 +194,7 @@
   <div class="strip"><LiveStrip {channel} {feed} spanMs={30_000} night={shell.night} held={false} /></div>
   <OnDemand {channel} />
   <hr />
-  {#if roleOf(channel) === 'measured' && kind.kind !== 'value'}<SensorChoice {channel} />{/if}
+  {#if SENSOR_KINDS.includes(channel.kind)}<SensorChoice {channel} />{/if}
   <p class="small">
     <strong>Calibration</strong>
     {#if channel.calibration}

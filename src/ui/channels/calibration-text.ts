@@ -1,4 +1,4 @@
-import { roleOf, type Channel } from '$contract/channel';
+import { canCalibrate, channelKind, roleOf, type Channel } from '$contract/channel';
 
 /** How a channel's reading is proven, in a few words. */
 export function calibrationText(channel: Channel): string {
@@ -11,6 +11,6 @@ export function calibrationText(channel: Channel): string {
   }
   const role = roleOf(channel);
   if (role === 'computed') return 'follows inputs';
-  if (role === 'driven' || kind === 'contact') return '';
+  if (role === 'driven' || !canCalibrate(channelKind(kind))) return '';
   return scale ? 'scale' : 'sheet';
 }

@@ -1,6 +1,5 @@
 <!-- The circuit of a terminal: a bridge with its active arms filled, or the wires of another kind, each with where it goes. -->
 <script lang="ts">
-  import { BRIDGE_ARRANGEMENTS, type BridgeArrangement } from '$core/sensors/bridge';
   import { channelKind, wiresOf, type Channel } from '$contract/channel';
 
   type Props = {
@@ -13,14 +12,7 @@
 
   const kind = $derived(channelKind(channel.kind));
   const wires = $derived(wiresOf(channel, contacts));
-  const bridge = $derived(kind.accepts.includes('bridge'));
-  const active = $derived(
-    bridge
-      ? channel.kind === 'strain bridge'
-        ? BRIDGE_ARRANGEMENTS[channel.settings.arrangement as BridgeArrangement](0.3).map((k) => k !== 0)
-        : [true, true, true, true]
-      : [],
-  );
+  const active = $derived(kind.bridge?.active(channel.settings) ?? []);
   // Arms in ring order: R1 left-top, R2 right-top, R3 right-bottom, R4 left-bottom.
   const ARMS = [
     [70, 37, -38],
@@ -32,7 +24,7 @@
   const word = $derived(kind.title(channel.settings).split(' ')[0]);
 </script>
 
-{#if bridge}
+{#if kind.bridge}
   <svg viewBox="0 0 300 124" role="img" aria-label="Bridge and its wires">
     <g fill="none" stroke="currentColor" stroke-width="1.4">
       <path d="M97 14 150 61 97 108 44 61Z" />

@@ -1,8 +1,8 @@
 <!-- What a unit hears, as it comes: lines, frames, messages. With the assistant that takes lines apart, and a field to send. -->
 <script lang="ts">
   import type { KnownUnit } from '$contract/engine';
-  import type { UnitState } from '$contract/unit';
-  import type { Heard } from '$contract/unit';
+  import { findUnitKind } from '$contract/units/kinds';
+  import type { Heard, UnitState } from '$contract/unit';
   import type { LineProposals, ReadProposal } from '$core/lines/split';
   import { Button } from 'flowbite-svelte';
   import { call, faultText, type FaultText } from '../api';
@@ -21,7 +21,7 @@
   let names = $state<Record<string, string>>({});
   let wanted = $state<string[]>([]);
   let text = $state('');
-  const lines = $derived('how' in known.config.settings);
+  const lines = $derived(findUnitKind(known.kind)?.hears === 'Lines');
 
   $effect(() => {
     const of = params;
@@ -85,13 +85,7 @@
 
 <div class="head">
   <h3>
-    {lines
-      ? 'Lines'
-      : unit.description.kind === 'MQTT topics'
-        ? 'Messages'
-        : unit.description.kind.startsWith('Modbus')
-          ? 'Answers'
-          : 'Frames'} as they come
+    {findUnitKind(known.kind)?.hears ?? 'Frames'} as they come
   </h3>
   <button class="dotted" aria-pressed={held} onclick={() => (held = !held)}>{held ? 'go on' : 'hold'}</button>
   {#if lines}<Button

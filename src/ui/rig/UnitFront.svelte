@@ -3,7 +3,8 @@
   import type { Channel } from '$contract/channel';
   import { roleOf } from '$contract/channel';
   import type { UnitState } from '$contract/unit';
-  import { TERMINAL_SIGNS, type TerminalState } from '$contract/terminal-drawing';
+  import { CHANNEL_KINDS } from '$contract/kinds/kinds';
+  import { TERMINAL_SIGNS, type TerminalState } from '$contract/unit';
   import type { Terminal } from '$contract/unit';
   import { Button } from 'flowbite-svelte';
   import { call, faultText } from '../api';
@@ -55,7 +56,7 @@
           taken.add(name);
           return {
             name,
-            kind: t.kind === 'setting' ? 'driven value' : 'value',
+            kind: CHANNEL_KINDS.find((k) => k.accepts.includes(t.kind))!.kind,
             group: d.name,
             wire: { unit: d.serial, terminal: t.id },
           };

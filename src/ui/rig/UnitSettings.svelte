@@ -41,7 +41,7 @@
       () => undefined,
     );
   });
-  const replays = $derived(known.kind === 'replay');
+  const replays = $derived(kind.plays !== undefined && 'source' in kind.defaults);
   const playing = $derived.by(() => {
     const source = String(known.config.settings.source ?? '');
     const take = takes.find((t) => source === `take:${t.id}`);

@@ -7,7 +7,8 @@
   import {
     NEW_SENSOR,
     REFERENCE,
-    SHEET_KEYS,
+    SENSOR_KINDS,
+    sheetKeys,
     sensorSentence,
     type Sensor,
     type SensorView,
@@ -38,7 +39,7 @@
     ),
   );
   const chosen = $derived(sensors.find((s) => s.serial === chosenSerial) ?? found[0] ?? null);
-  const kinds = [...Object.keys(SHEET_KEYS), REFERENCE] as Sensor['kind'][];
+  const kinds = [...SENSOR_KINDS.filter((kind) => sheetKeys(kind).length > 0), REFERENCE] as Sensor['kind'][];
 
   async function attempt(work: () => Promise<unknown>) {
     try {
@@ -77,7 +78,7 @@
     sensor.kind === REFERENCE
       ? []
       : sentenceFields(channelKind(sensor.kind).sentence.schema).filter((f) =>
-          SHEET_KEYS[sensor.kind]?.includes(f.key),
+          sheetKeys(sensor.kind).includes(f.key),
         );
   const sheetText = (sensor: Sensor) =>
     sheetFields(sensor)

@@ -2,7 +2,8 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { when } from '$core/condition/condition';
 import { NO_NAMES } from '$core/sentence/sentence';
-import { expectedShuntStep, judgeBridge, USUAL_BRIDGE_RUN } from '$contract/bridge-check';
+import { USUAL_BRIDGE_RUN } from '$contract/bridge-check';
+import { expectedShuntStep, judgeBridge } from '$service/calibrate/bridge-verdict';
 import { evenlySpaced, plannedPoints, usualRun } from '$contract/calibration';
 import {
   EMPTY_PLAN,
@@ -14,7 +15,7 @@ import {
   takeName,
   waitedFor,
 } from '$contract/plan';
-import { doubt } from '$contract/plausible';
+import { doubt } from '$service/calibrate/plausible';
 import { twoPoints } from '$contract/scale';
 import { channel } from '../rig';
 

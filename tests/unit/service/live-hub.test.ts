@@ -6,6 +6,7 @@ import {
   decodeBuckets,
   decodeExtremes,
   decodeJson,
+  decodeValues,
   type Hello,
   type LookTold,
   type RawFrame,
@@ -69,6 +70,8 @@ describe('the live hub', () => {
     const look = { strips: ['c'], waves: [], anew: ['c'] } satisfies LookTold;
     expect(decodeJson(page.of(FRAME_KINDS.look)[0].payload)).toEqual(look);
     expect(page.lows(FRAME_KINDS.past)).toEqual([[0, 1, 2, 3, 4, 5, 6, 7, 8, 9]]);
+    // The last readings stand there at once, before the next are due.
+    expect(decodeValues(page.of(FRAME_KINDS.values)[0].payload).last[0]).toBe(9);
     expect([...decodeBuckets(page.of(FRAME_KINDS.buckets)[0].payload).data]).toEqual([10, 11]);
   });
 

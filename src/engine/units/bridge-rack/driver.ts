@@ -84,13 +84,28 @@ interface Group {
 
 /** A rack of 64 bridges with shunts, all under one hand's load; a few of them are damaged. */
 export function openBridgeRack(unit: Pick<KnownUnit, 'serial' | 'kind' | 'name'>, seed = 6404): OpenUnit {
-  const controls = new Map<string, StandInControl>(
-    [
-      { id: 'plugged', label: 'Plugged in', unit: 'yes/no', min: 0, max: 1, value: 1 },
-      { id: 'strain', label: 'Bending of the blade', unit: 'µε', min: 0, max: 1500, value: 0 },
-      { id: 'touched', label: 'Somebody leans on the blade', unit: 'yes/no', min: 0, max: 1, value: 0 },
-    ].map((c) => [c.id, c]),
-  );
+  const hands: StandInControl[] = [
+    { id: 'plugged', label: 'Plugged in', unit: 'yes/no', min: 0, max: 1, value: 1 },
+    {
+      id: 'strain',
+      label: 'Bending of the blade',
+      unit: 'µε',
+      min: 0,
+      max: 1500,
+      value: 0,
+      moves: ['bridge'],
+    },
+    {
+      id: 'touched',
+      label: 'Somebody leans on the blade',
+      unit: 'yes/no',
+      min: 0,
+      max: 1,
+      value: 0,
+      moves: ['bridge'],
+    },
+  ];
+  const controls = new Map(hands.map((c) => [c.id, c]));
   const faults: Record<string, Fault> = { ...FAULTS };
   const shunts = new Set<string>();
   let groups: Group[] = [];

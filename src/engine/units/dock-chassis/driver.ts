@@ -64,8 +64,17 @@ export function openDockChassis(
       min: 0,
       max: 1,
       value: options.lifted ? 1 : 0,
+      moves: ['bridge'],
     },
-    { id: 'touched', label: 'Somebody leans on blade 1', unit: 'yes/no', min: 0, max: 1, value: 0 },
+    {
+      id: 'touched',
+      label: 'Somebody leans on blade 1',
+      unit: 'yes/no',
+      min: 0,
+      max: 1,
+      value: 0,
+      moves: ['bridge'],
+    },
     {
       id: 'shaker',
       label: 'Calibrator on it, 10 m/s² rms',
@@ -76,7 +85,15 @@ export function openDockChassis(
       terminal: WIRED.foreAft,
     },
     { id: 'doorOpen', label: 'Guard door open', unit: 'yes/no', min: 0, max: 1, value: 0 },
-    { id: 'heat', label: 'Heat on the bearings', unit: 'K', min: 0, max: 60, value: 0 },
+    {
+      id: 'heat',
+      label: 'Heat on the bearings',
+      unit: 'K',
+      min: 0,
+      max: 60,
+      value: 0,
+      moves: ['thermocouple'],
+    },
   ];
   const controls = new Map(list.map((c) => [c.id, c]));
   const shunts = new Set<string>();

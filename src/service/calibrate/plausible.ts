@@ -1,6 +1,5 @@
-import { valueOf } from './calibration';
-import { likely } from './bridge-check';
-import { commonOf, type Channel } from './channel';
+import { valueOf } from '$contract/calibration';
+import { channelKind, commonOf, type Channel } from '$contract/channel';
 
 /** Change of the reading for each raw unit, about the middle of what the kind reads. */
 function slopeOf(channel: Channel): number {
@@ -47,16 +46,19 @@ export function doubt(next: Channel, others: Channel[]): string | null {
       : ratio > 1
         ? `about ${Number(ratio.toPrecision(2))} times less`
         : `about ${Number((1 / ratio).toPrecision(2))} times more`;
-  return `A ${arms} with ${Number(own.toPrecision(3))} ${unit} for each ${rawUnitOf(next)}: ${siblings.length} others of this kind have ${times}${likely(ratio)}.`;
+  return `A ${arms} with ${Number(own.toPrecision(3))} ${unit} for each ${channelKind(next.kind).rawUnit}: ${siblings.length} others of this kind have ${times}${likely(ratio)}.`;
 }
 
-const rawUnitOf = (channel: Channel) =>
-  ({
-    'strain bridge': 'mV/V',
-    'bridge sensor': 'mV/V',
-    vibration: 'mV',
-    sound: 'mV',
-    voltage: 'V',
-    'current loop': 'mA',
-    potentiometer: 'V/V',
-  })[channel.kind] ?? 'raw unit';
+/** What usually makes a value wrong by such a factor. */
+export function likely(factor: number): string {
+  const near = (f: number) => Math.abs(factor / f - 1) < 0.06;
+  if (near(4)) return ': as a full bridge with a quarter bridge’s value does';
+  if (near(2))
+    return ': as a half bridge with a quarter bridge’s value, or a full one with a half bridge’s, does';
+  if (near(2.6)) return ': as a full axial bridge with a quarter bridge’s value does';
+  if (near(0.25)) return ': as a quarter bridge with a full bridge’s value does';
+  if (near(0.5)) return ': as a bridge with the value of one with twice its arms does';
+  if (near(1000) || near(0.001)) return ': a thousand, as µε and mm/m or N and kN do';
+  if (near(-1)) return ': its sign is turned';
+  return '';
+}

@@ -1,15 +1,5 @@
-import { PAPER } from './palette';
-import type { UnitDescription, UnitModule } from './unit';
-
-/** How a terminal stands. */
-export type TerminalState = 'reading' | 'free' | 'trouble' | 'driven' | 'lost';
-export const TERMINAL_SIGNS: Record<TerminalState, string> = {
-  reading: '●',
-  free: '○',
-  trouble: '◇',
-  driven: '→',
-  lost: '◌',
-};
+import { PAPER } from '$contract/palette';
+import type { TerminalState, UnitDescription, UnitModule } from '$contract/unit';
 
 export interface DrawnTerminal {
   id: string;
