@@ -56,9 +56,6 @@ export class OpenTake {
     });
   }
 
-  get samplesWritten(): number {
-    return this.writer.samplesWritten;
-  }
   get bytes(): number {
     return this.writer.bytes;
   }

@@ -110,9 +110,6 @@ export class Recorder {
   get recording(): boolean {
     return this.take !== null;
   }
-  get samplesWritten(): number {
-    return this.take?.samplesWritten ?? 0;
-  }
   /** When it starts by itself; null where that depends on something else. */
   get startsNs(): bigint | null {
     return this.recording ? null : this.startDueNs;

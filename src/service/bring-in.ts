@@ -59,6 +59,7 @@ export function bringIn(task: BringInTask, { progress, signal }: Watched): Bring
         rawUnit: s.unit,
         unit: s.unit,
         group: groupOf(s),
+        width: s.width,
         junction: null,
         conversion: IDENTITY,
         snapshot: null,

@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { FarrierError, badInput } from '$core/errors';
 import { FORMAT_KINDS, formatKind } from '$core/formats/registry';
+import { realParts } from '$core/samples/parts';
 import type { Recording } from '$core/formats/format';
 import { CORE_VERSION } from '$core/version';
 import { nameText } from '$contract/name-text';
@@ -55,7 +56,10 @@ export function exportTake(
   const { reader, release } = leaseTake(app, id);
   try {
     const recording = recordingOf(reader, signals);
-    const body = streamOf(writing.write(recording, wanted), release);
+    const written = writing.complex
+      ? recording
+      : { ...recording, signals: recording.signals.flatMap(realParts) };
+    const body = streamOf(writing.write(written, wanted), release);
     return { name: `${recording.name}.${extensions[0]}`, mediaType, body };
   } catch (error) {
     release();

@@ -1,3 +1,4 @@
+import { magnitudes } from '$core/signal/magnitude';
 import { compileConversion } from '$core/conversion/conversion';
 import { Moments } from '$core/statistics/moments';
 import { rangeDecimals } from '$core/readings';
@@ -238,7 +239,7 @@ export function valuesAt(
     const s = reader.signal(signal);
     const index = lastUpTo(s, atS);
     if (index < 0 || index >= s.length) return null;
-    const [value] = reader.values(signal, index, 1);
+    const [value] = magnitudes(reader.values(signal, index, 1), s.width);
     return Number.isFinite(value) ? value : null;
   });
 }

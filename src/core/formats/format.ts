@@ -31,6 +31,8 @@ export interface FormatKind<W extends z.ZodObject = z.ZodObject, R extends z.Zod
   /** What a recording loses in this format, in words. */
   cannotCarry: string;
   writing?: {
+    /** Whether it takes complex samples; else they come as two real signals. */
+    complex?: true;
     sentence: Sentence<W>;
     defaults: z.infer<W>;
     /** Text formats yield text (to be sent as UTF-8), binary ones bytes. The first piece shows whether the options suit.

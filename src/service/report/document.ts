@@ -3,21 +3,16 @@ import pdfmake from 'pdfmake';
 import type { Content, DynamicContent, TDocumentDefinitions } from 'pdfmake/interfaces';
 import { FONT_FILES, OTHER_LETTERS, withAllLetters } from './letters';
 
-let fontsLoaded = false;
-/** Fonts ship with the program and are embedded. */
-function loadFonts(): void {
-  if (fontsLoaded) return;
-  const { words, bold, mono, others } = FONT_FILES;
-  // Real files, not virtual ones: texts in drawings open their fonts by themselves, and would fall back to another one.
-  pdfmake.setFonts({
-    Words: { normal: words, bold, italics: words, bolditalics: bold },
-    Mono: { normal: mono, bold: mono, italics: mono, bolditalics: mono },
-    [OTHER_LETTERS]: { normal: others, bold: others, italics: others, bolditalics: others },
-  });
-  pdfmake.setLocalAccessPolicy((path) => Object.values(FONT_FILES).includes(path));
-  pdfmake.setUrlAccessPolicy(() => false);
-  fontsLoaded = true;
-}
+// Fonts ship with the program and are embedded.
+const { words, bold, mono, others } = FONT_FILES;
+// Real files, not virtual ones: texts in drawings open their fonts by themselves, and would fall back to another one.
+pdfmake.setFonts({
+  Words: { normal: words, bold, italics: words, bolditalics: bold },
+  Mono: { normal: mono, bold: mono, italics: mono, bolditalics: mono },
+  [OTHER_LETTERS]: { normal: others, bold: others, italics: others, bolditalics: others },
+});
+pdfmake.setLocalAccessPolicy((path) => Object.values(FONT_FILES).includes(path));
+pdfmake.setUrlAccessPolicy(() => false);
 
 /** Page, type and styles that all printed papers share. */
 export const PAGE = {
@@ -49,7 +44,6 @@ export const footer =
 
 /** Sets a paper with the fonts that ship with the program. */
 export function makePdf(definition: TDocumentDefinitions): Promise<Buffer> {
-  loadFonts();
   const letters = (content: unknown) => withAllLetters(content, PAGE.styles) as Content;
   const { header } = definition;
   return pdfmake

@@ -2,9 +2,9 @@ import type { Conversion } from '$core/conversion/conversion';
 import { FarrierError } from '$core/errors';
 import Sqlite from 'better-sqlite3';
 import { EnvelopeLevel } from './envelope-levels';
-import { TAKE_VERSION, TO_VERSION_2, TO_VERSION_3 } from './schema';
+import { TAKE_VERSION, TO_VERSION_2, TO_VERSION_3, TO_VERSION_4, widthsOf } from './schema';
 import { packEnvelope } from './late';
-import { ROW_SAMPLES } from './writer';
+import { ROW_SAMPLES, checkComplex } from './writer';
 
 /** Another meaning for the samples of one signal. */
 export interface Correction {
@@ -31,11 +31,14 @@ export function correctTake(path: string, corrections: Correction[], reason: str
       const version = db.pragma('user_version', { simple: true }) as number;
       if (version < 2) db.exec(TO_VERSION_2);
       if (version < 3) db.exec(TO_VERSION_3);
+      if (version < 4) db.exec(TO_VERSION_4);
       db.pragma(`user_version = ${TAKE_VERSION}`);
       const revise = db.prepare(
         `INSERT INTO conversion SELECT signal, max(revision) + 1, ?, ?, ?, ?, ?, ?, ? FROM conversion WHERE signal = ?`,
       );
+      const widths = widthsOf(db);
       for (const { signal, unit, conversion, snapshot, samples } of corrections) {
+        checkComplex({ name: 'its samples', width: widths.get(signal), conversion, junction: null });
         const source = samples ? storeAnew(db, signal, samples) : null;
         revise.run(
           Date.now(),
@@ -73,7 +76,7 @@ function storeAnew(
 ): number {
   const { id } = db.prepare('SELECT max(id) + 1 AS id FROM signal').get() as { id: number };
   db.prepare(
-    `INSERT INTO signal SELECT ?, NULL, name || ', computed anew', raw_unit, group_id, NULL, NULL FROM signal WHERE id = ?`,
+    `INSERT INTO signal (id, name, raw_unit, group_id) SELECT ?, name || ', computed anew', raw_unit, group_id FROM signal WHERE id = ?`,
   ).run(id, signal);
   const block = db.prepare('INSERT INTO block VALUES (?, ?, ?, ?)');
   const envelope = db.prepare('INSERT INTO envelope VALUES (?, ?, ?, ?, ?)');

@@ -1,5 +1,7 @@
 import type Sqlite from 'better-sqlite3';
+import { magnitudes } from '$core/signal/magnitude';
 import { EnvelopeLevel } from './envelope-levels';
+import { widthsOf, type Width } from './schema';
 import { SampleHashes } from './seal';
 
 /** Bytes of a row of buckets: all minima, then all maxima, float32 little-endian. */
@@ -52,7 +54,9 @@ export function settleLate(db: Sqlite.Database): Map<number, string> {
   const text = db.prepare('SELECT value FROM take WHERE key = ?').pluck().get(LATE) as string | undefined;
   if (text === undefined) return new Map();
   const signals = JSON.parse(text) as number[];
-  for (const signal of signals) rebuildEnvelope(db, signal);
+  const widths = widthsOf(db);
+  const widthOf = (signal: number) => widths.get(signal) ?? 1;
+  for (const signal of signals) rebuildEnvelope(db, signal, widthOf(signal));
   const ofGroup = db.prepare('SELECT id FROM signal WHERE group_id = ?').pluck();
   const gaps = db.prepare('SELECT rowid AS id, group_id AS groupId, first, count FROM gap').all() as {
     id: number;
@@ -64,10 +68,10 @@ export function settleLate(db: Sqlite.Database): Map<number, string> {
     if ((ofGroup.all(groupId) as number[]).every((s) => freeParts(db, s, first, first + count).length === 0))
       db.prepare('DELETE FROM gap WHERE rowid = ?').run(id);
   db.prepare('DELETE FROM take WHERE key = ?').run(LATE);
-  return new Map(signals.map((signal) => [signal, storedHash(db, signal)]));
+  return new Map(signals.map((signal) => [signal, storedHash(db, signal, widthOf(signal))]));
 }
 
-function rebuildEnvelope(db: Sqlite.Database, signal: number): void {
+function rebuildEnvelope(db: Sqlite.Database, signal: number, width: Width): void {
   db.prepare('DELETE FROM envelope WHERE signal = ?').run(signal);
   const insert = db.prepare('INSERT INTO envelope VALUES (?, ?, ?, ?, ?)');
   const rows: [level: number, first: number, length: number, packed: Buffer][] = [];
@@ -78,17 +82,17 @@ function rebuildEnvelope(db: Sqlite.Database, signal: number): void {
   for (const { first, data } of db.prepare(BLOCKS).iterate(signal) as IterableIterator<BlockRow>) {
     for (let skip = first - fed; skip > 0; skip -= NO_VALUES.length)
       levels.push(NO_VALUES, NO_VALUES, Math.min(skip, NO_VALUES.length));
-    const values = new Float32Array(Uint8Array.from(data).buffer);
-    levels.push(values, values, values.length);
-    fed = first + values.length;
+    const shown = magnitudes(new Float32Array(Uint8Array.from(data).buffer), width);
+    levels.push(shown, shown, shown.length);
+    fed = first + shown.length;
   }
   levels.finish();
   // Not while the blocks are read: one statement of a connection at a time.
   for (const row of rows) insert.run(signal, ...row);
 }
 
-function storedHash(db: Sqlite.Database, signal: number): string {
-  const hashes = new SampleHashes(1);
+function storedHash(db: Sqlite.Database, signal: number, width: Width): string {
+  const hashes = new SampleHashes([width]);
   for (const { first, data } of db.prepare(BLOCKS).iterate(signal) as IterableIterator<BlockRow>)
     hashes.update(0, first, data);
   return hashes.digests()[0];

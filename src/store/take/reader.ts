@@ -1,6 +1,7 @@
 import { compileConversion, convertEnvelope, type Conversion } from '$core/conversion/conversion';
 import { FarrierError, damaged, notFound } from '$core/errors';
 import { ENVELOPE_FACTOR, minMaxBuckets } from '$core/signal/envelope';
+import { magnitudes } from '$core/signal/magnitude';
 import { endS, type Sampled, type SampledHead } from '$core/samples/sampled';
 import { hz } from '$core/time/rate';
 import { isUnit, quantityOf } from '$core/quantities/quantities';
@@ -72,12 +73,12 @@ export class TakeReader {
         );
       const pairs = this.db.prepare('SELECT key, value FROM take').all() as { key: string; value: string }[];
       this.head = TakeHead.parse(Object.fromEntries(pairs.map((p) => [p.key, JSON.parse(p.value)])));
-      const first = (this.db.pragma('user_version', { simple: true }) as number) < 2;
-      this.version = first ? 1 : (this.db.pragma('user_version', { simple: true }) as number);
+      const first = version < 2;
+      this.version = Math.max(1, version);
       this.signals = (
         this.db
           .prepare(
-            `SELECT s.id, s.channel_id channelId, s.name, s.raw_unit rawUnit, c.unit, s.group_id groupId, s.junction, c.body conversion,
+            `SELECT s.id, s.channel_id channelId, s.name, s.raw_unit rawUnit, c.unit, s.group_id groupId, s.junction, ${version < 4 ? '1 width' : 's.width'}, c.body conversion,
              c.revision, c.reason, c.by, c.at,
              ${first ? 's.snapshot, s.id source' : 'coalesce(c.snapshot, s.snapshot) snapshot, coalesce(c.source, s.id) source'},
              g.rate_num num, g.rate_den den, g.offset_ns offsetNs, g.length
@@ -100,7 +101,6 @@ export class TakeReader {
         colour: (JSON.parse(snapshot) as { colour?: number } | null)?.colour,
         rate: { num, den },
         startNs: offsetNs,
-        width: 1 as const,
       }));
       this.blocksFrom = this.db.prepare(
         `SELECT first, count, data FROM block WHERE signal = @signal AND first < @end
@@ -142,38 +142,39 @@ export class TakeReader {
     return { ...head, read: (first, count) => this.values(id, first, count) };
   }
 
-  /** Raw samples [first, first + count), NaN where there is none. */
+  /** Raw samples [first, first + count), `width` numbers each, NaN where there is none. */
   raw(signal: number, first: number, count: number): Float32Array {
-    const out = new Float32Array(count).fill(NaN);
+    const width = this.signals.find((s) => s.id === signal)?.width ?? 1;
+    const out = new Float32Array(count * width).fill(NaN);
     const end = first + count;
     signal = this.sourceOf(signal);
     for (const row of this.blocksFrom.iterate({ signal, from: first, end }) as IterableIterator<Row>)
-      copyOverlap(floats(row.data), row.first, out, first);
+      copyOverlap(floats(row.data), row.first * width, out, first * width);
     return out;
   }
 
-  /** Samples in the channel's unit. */
+  /** Samples in the channel's unit, `width` numbers each. */
   values(signal: number, first: number, count: number): Float32Array {
     const { conversion, junction } = this.signal(signal);
     const out = this.raw(signal, first, count);
     compileConversion(conversion)(
       out,
       out,
-      count,
+      out.length,
       junction === null ? undefined : this.raw(junction, first, count),
     );
     return out;
   }
 
-  /** Extremes of a window in the channel's unit. @param first and end in samples @param buckets how many, such as pixels */
+  /** Extremes of a window in the channel's unit, of complex samples those of the magnitude. @param first and end in samples @param buckets how many, such as pixels */
   window(
     signal: number,
     first: number,
     end: number,
     buckets: number,
   ): { min: Float32Array; max: Float32Array } {
-    const { conversion, junction } = this.signal(signal);
-    const own = this.rawWindow(signal, first, end, buckets);
+    const { conversion, junction, width } = this.signal(signal);
+    const own = this.rawWindow(signal, first, end, buckets, width);
     return convertEnvelope(
       conversion,
       own.min,
@@ -187,7 +188,9 @@ export class TakeReader {
     first: number,
     end: number,
     buckets: number,
+    width: 1 | 2 = 1,
   ): { min: Float32Array; max: Float32Array } {
+    const own = signal;
     signal = this.sourceOf(signal);
     const perBucket = (end - first) / buckets;
     const wanted = Math.floor(Math.log(perBucket) / Math.log(ENVELOPE_FACTOR) + 1e-9);
@@ -207,7 +210,7 @@ export class TakeReader {
       // A short take has no coarse levels, the next finer one is small then.
       if (found) return minMaxBuckets(min, max, Math.min(buckets, to - from));
     }
-    const samples = this.raw(signal, first, Math.max(0, end - first));
+    const samples = magnitudes(this.raw(own, first, Math.max(0, end - first)), width);
     return minMaxBuckets(samples, samples, Math.min(buckets, samples.length));
   }
 

@@ -1,11 +1,12 @@
 import { rateHz, startS } from '$core/samples/sampled';
 import { ENVELOPE_FACTOR } from '$core/signal/envelope';
+import { magnitudes } from '$core/signal/magnitude';
 import type { TakeHead } from '$contract/take';
 import Sqlite from 'better-sqlite3';
 import { readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { EnvelopeLevel } from './envelope-levels';
-import { TakeReader } from './reader';
+import { TakeReader, type StoredSignal } from './reader';
 import { seal } from './seal';
 import { packEnvelope, settleLate } from './late';
 
@@ -28,7 +29,7 @@ export function recoverTake(path: string, why = 'all up to this moment was kept'
   const insert = db.prepare('INSERT OR REPLACE INTO envelope VALUES (?, ?, ?, ?, ?)');
   const lengthNs = Math.round(reader.durationS * 1e9);
   const recover = db.transaction(() => {
-    for (const signal of reader.signals) completeEnvelopes(db, insert, reader, signal.id, signal.length);
+    for (const signal of reader.signals) completeEnvelopes(db, insert, reader, signal);
     settleLate(db);
     lengthenGroups(db, reader);
     db.prepare('INSERT INTO note (offset_ns, kind, says, by) VALUES (?, ?, ?, ?)').run(
@@ -72,8 +73,7 @@ function completeEnvelopes(
   db: Sqlite.Database,
   insert: Sqlite.Statement,
   reader: TakeReader,
-  signal: number,
-  length: number,
+  { id: signal, length, width }: StoredSignal,
 ): void {
   const stored = db.prepare(
     'SELECT coalesce(max(first + count), 0) AS ended FROM envelope WHERE signal = ? AND level = ?',
@@ -97,8 +97,8 @@ function completeEnvelopes(
     const start = from * ENVELOPE_FACTOR;
     if (level === 1) {
       if (length > start) {
-        const samples = reader.raw(signal, start, length - start);
-        builder.push(samples, samples, samples.length);
+        const shown = magnitudes(reader.raw(signal, start, length - start), width);
+        builder.push(shown, shown, shown.length);
       }
     } else {
       for (const row of rows.all(signal, level - 1, start) as { count: number; data: Buffer }[]) {

@@ -1,15 +1,17 @@
 import { createHash, type Hash } from 'node:crypto';
 import type { SealState } from '$contract/take';
 import type Sqlite from 'better-sqlite3';
+import { widthsOf, type Width } from './schema';
 
 /** Hashes each signal's samples in their order while they are written, so that sealing costs nothing at the end. */
 export class SampleHashes {
   private readonly hashes: Hash[];
   private readonly next: number[];
 
-  constructor(signals: number) {
-    this.hashes = Array.from({ length: signals }, () => createHash('sha256'));
-    this.next = new Array<number>(signals).fill(-1);
+  /** @param widths of the signals, in their order */
+  constructor(private readonly widths: readonly Width[]) {
+    this.hashes = widths.map(() => createHash('sha256'));
+    this.next = widths.map(() => -1);
   }
 
   /** @param first index of data[0] in its rate group; a jump is hashed, too */
@@ -17,7 +19,7 @@ export class SampleHashes {
     const hash = this.hashes[signal];
     if (first !== this.next[signal]) hash.update(`@${first}:`);
     hash.update(data);
-    this.next[signal] = first + data.byteLength / 4;
+    this.next[signal] = first + data.byteLength / 4 / this.widths[signal];
   }
 
   digests = (): string[] => this.hashes.map((h) => h.digest('hex'));
@@ -71,7 +73,8 @@ function rowsHash(db: Sqlite.Database, sql: string, bounds: { signals: number; n
 
 /** Samples as they are stored, hashed as they were while they were written. */
 function storedHashes(db: Sqlite.Database, signals: number): string[] {
-  const hashes = new SampleHashes(signals);
+  const widths = widthsOf(db);
+  const hashes = new SampleHashes(Array.from({ length: signals }, (_, id) => widths.get(id) ?? 1));
   const rows = db.prepare('SELECT first, data FROM block WHERE signal = ? ORDER BY first');
   for (let signal = 0; signal < signals; signal++)
     for (const { first, data } of rows.iterate(signal) as IterableIterator<{ first: number; data: Buffer }>)
@@ -85,9 +88,13 @@ function sectionsOf(
   samples: string[],
 ): Sections {
   const names = db.prepare('SELECT name FROM signal WHERE id < ? ORDER BY id').pluck().all(bounds.signals);
+  const widths = widthsOf(db);
+  const complex = (id: number) => (widths.get(id) === 2 ? ', complex' : '');
   return {
     ...Object.fromEntries(SECTIONS.map(([name, sql]) => [name, rowsHash(db, sql, bounds)])),
-    ...Object.fromEntries(samples.map((hash, k) => [`samples of ${String(names[k])} (${k})`, hash])),
+    ...Object.fromEntries(
+      samples.map((hash, k) => [`samples of ${String(names[k])} (${k})${complex(k)}`, hash]),
+    ),
   };
 }
 const hashOf = (sections: Sections) => createHash('sha256').update(JSON.stringify(sections)).digest('hex');
@@ -118,6 +125,6 @@ export function checkSeal(db: Sqlite.Database): SealState {
     state: changed.length ? 'changed' : 'sealed',
     hash: sealed.hash,
     at: sealed.at,
-    changed: changed.map((c) => c.replace(/ \(\d+\)$/, '')),
+    changed: changed.map((c) => c.replace(/ \(\d+\)(, complex)?$/, '')),
   };
 }

@@ -1,18 +1,19 @@
 import type { Conversion } from '$core/conversion/conversion';
-import { FarrierError } from '$core/errors';
+import { FarrierError, badInput } from '$core/errors';
+import { magnitudes } from '$core/signal/magnitude';
 import type { Rate } from '$core/time/rate';
 import type { TakeHead, TakeState, UnitTiming } from '$contract/take';
 import type Sqlite from 'better-sqlite3';
 import { EnvelopeLevel } from './envelope-levels';
-import { createTakeFile } from './schema';
+import { createTakeFile, type Width } from './schema';
 import { freeParts, markLate, packEnvelope, settleLate } from './late';
 import { SampleHashes, seal } from './seal';
 
 /** A row of samples is final once it has this many; a shorter one at the end is written anew at each commit. */
 export const ROW_SAMPLES = 4096;
 const BUFFER_SAMPLES = 65536;
-/** A sample, and its share of the envelope's levels: 4 (1 + 2/16 + 2/256 + …). */
-const BYTES_A_SAMPLE = 4.54;
+/** A number, and its share of the envelope's levels: 4 (1 + 2/16 + 2/256 + …). */
+const BYTES_A_NUMBER = 4.54;
 
 export interface TakeSignalSetup {
   channelId: string | null;
@@ -20,6 +21,8 @@ export interface TakeSignalSetup {
   rawUnit: string;
   unit: string;
   group: number;
+  /** Numbers a sample: 1 real, 2 complex. @default 1 */
+  width?: Width;
   /** Position of the signal with the reference junction's temperature. */
   junction: number | null;
   conversion: Conversion;
@@ -39,6 +42,7 @@ export interface TakeSetup {
 }
 
 interface Pending {
+  readonly width: Width;
   buffer: Float32Array;
   first: number;
   count: number;
@@ -50,6 +54,24 @@ interface Pending {
 }
 
 const NO_VALUES = new Float32Array(8192).fill(NaN);
+
+/** Complex samples have a phase that only a factor leaves alone. @throws `bad_input` for any other conversion of them */
+export function checkComplex({
+  name,
+  width = 1,
+  conversion,
+  junction,
+}: Pick<TakeSignalSetup, 'name' | 'width' | 'conversion' | 'junction'>): void {
+  const { law, correction, unit } = conversion;
+  const plain = correction.offset === 0 && unit.offset === 0 && junction === null;
+  const factor = law.kind === 'linear' && law.offset === 0 ? law.slope * correction.slope * unit.factor : 0;
+  if (width === 2 && !(plain && factor > 0))
+    throw badInput(
+      name,
+      'a conversion with an offset or a curve',
+      'Complex samples take a factor above 0 and nothing else.',
+    );
+}
 
 /** Writes one take. Appending only copies; commit() makes durable what came since, in one transaction. */
 export class TakeWriter {
@@ -64,7 +86,7 @@ export class TakeWriter {
   private open = false;
   /** Signals that got samples out of their order. */
   private readonly late = new Set<number>();
-  samplesWritten = 0;
+  private numbersWritten = 0;
 
   /** @throws `unavailable` when the file cannot be made */
   constructor(
@@ -82,6 +104,7 @@ export class TakeWriter {
       });
     }
     const { head, groups, signals, by } = setup;
+    signals.forEach(checkComplex);
     const { db } = this;
     db.transaction(() => {
       const put = db.prepare('INSERT INTO take VALUES (?, ?)');
@@ -91,7 +114,7 @@ export class TakeWriter {
           .prepare('INSERT INTO rate_group VALUES (?, ?, ?, ?, 0)')
           .run(id, g.offsetNs, g.rate.num, g.rate.den),
       );
-      const addSignal = db.prepare('INSERT INTO signal VALUES (?, ?, ?, ?, ?, ?, ?)');
+      const addSignal = db.prepare('INSERT INTO signal VALUES (?, ?, ?, ?, ?, ?, ?, ?)');
       const addConversion = db.prepare('INSERT INTO conversion VALUES (?, 1, ?, ?, ?, ?, ?, NULL, NULL)');
       // A junction has to stand before the signals that name it.
       const order = signals
@@ -106,6 +129,7 @@ export class TakeWriter {
           s.group,
           s.junction,
           JSON.stringify(s.snapshot ?? null),
+          s.width ?? 1,
         );
         addConversion.run(id, Date.now(), by, 'as recorded', s.unit, JSON.stringify(s.conversion));
       }
@@ -117,10 +141,11 @@ export class TakeWriter {
     this.insertNote = db.prepare('INSERT INTO note (offset_ns, kind, says, by) VALUES (?, ?, ?, ?)');
     this.insertGap = db.prepare('INSERT INTO gap VALUES (?, ?, ?, ?)');
     this.growGroup = db.prepare('UPDATE rate_group SET length = ? WHERE id = ?');
-    this.hashes = new SampleHashes(signals.length);
+    this.hashes = new SampleHashes(signals.map((s) => s.width ?? 1));
     this.lengths = groups.map(() => 0);
-    this.pending = signals.map((_, id) => ({
-      buffer: new Float32Array(ROW_SAMPLES),
+    this.pending = signals.map(({ width = 1 }, id) => ({
+      width,
+      buffer: new Float32Array(ROW_SAMPLES * width),
       first: 0,
       count: 0,
       stored: 0,
@@ -137,15 +162,16 @@ export class TakeWriter {
     this.open = true;
   }
 
-  /** Adds raw samples of one signal. @param first index of data[0] in its rate group; a jump leaves a gap, which later samples may fill: of what
+  /** Adds raw samples of one signal, `width` numbers each. @param first index of the first one in its rate group; a jump leaves a gap, which later samples may fill: of what
    *  comes twice the first counts */
   append(signal: number, first: number, data: Float32Array): void {
     const p = this.pending[signal];
+    const { width } = p;
     if (first < p.fed) {
-      const late = Math.min(data.length, p.fed - first);
-      this.fill(signal, first, data.subarray(0, late));
-      if (late === data.length) return;
-      data = data.subarray(late);
+      const late = Math.min(data.length / width, p.fed - first);
+      this.fill(signal, first, data.subarray(0, late * width));
+      if (late * width === data.length) return;
+      data = data.subarray(late * width);
       first += late;
     }
     if (p.count > 0 && p.first + p.count !== first) this.flushRow(signal, p, true);
@@ -153,37 +179,41 @@ export class TakeWriter {
     for (let skip = first - p.fed; skip > 0; skip -= NO_VALUES.length)
       p.levels.push(NO_VALUES, NO_VALUES, Math.min(skip, NO_VALUES.length));
     this.hashes.update(signal, first, new Uint8Array(data.buffer, data.byteOffset, data.byteLength));
-    p.levels.push(data, data, data.length);
-    p.fed = first + data.length;
+    const shown = magnitudes(data, width);
+    p.levels.push(shown, shown, shown.length);
+    p.fed = first + shown.length;
     let read = 0;
     while (read < data.length) {
-      if (p.count === p.buffer.length) {
-        if (p.buffer.length < BUFFER_SAMPLES) {
+      if (p.count * width === p.buffer.length) {
+        if (p.count < BUFFER_SAMPLES) {
           const larger = new Float32Array(p.buffer.length * 4);
           larger.set(p.buffer);
           p.buffer = larger;
         } else this.flushRow(signal, p, true);
       }
-      const take = Math.min(p.buffer.length - p.count, data.length - read);
-      p.buffer.set(read === 0 && take === data.length ? data : data.subarray(read, read + take), p.count);
-      p.count += take;
+      const at = p.count * width;
+      const take = Math.min(p.buffer.length - at, data.length - read);
+      p.buffer.set(read === 0 && take === data.length ? data : data.subarray(read, read + take), at);
+      p.count += take / width;
       read += take;
     }
     const { group } = this.setup.signals[signal];
-    this.lengths[group] = Math.max(this.lengths[group], first + data.length);
-    this.samplesWritten += data.length;
+    this.lengths[group] = Math.max(this.lengths[group], p.fed);
+    this.numbersWritten += data.length;
   }
 
   /** Puts samples that come after later ones where nothing is stored yet. */
   private fill(signal: number, first: number, data: Float32Array): void {
-    this.flushRow(signal, this.pending[signal], true);
-    for (const { from, to } of freeParts(this.db, signal, first, first + data.length)) {
+    const p = this.pending[signal];
+    const { width } = p;
+    this.flushRow(signal, p, true);
+    for (const { from, to } of freeParts(this.db, signal, first, first + data.length / width)) {
       this.begin();
       for (let at = from; at < to; at += BUFFER_SAMPLES) {
-        const part = data.subarray(at - first, Math.min(to, at + BUFFER_SAMPLES) - first);
+        const part = data.subarray((at - first) * width, (Math.min(to, at + BUFFER_SAMPLES) - first) * width);
         const bytes = Buffer.from(part.buffer, part.byteOffset, part.byteLength);
-        this.upsertBlock.run(signal, at, part.length, bytes);
-        this.samplesWritten += part.length;
+        this.upsertBlock.run(signal, at, part.length / width, bytes);
+        this.numbersWritten += part.length;
       }
       if (!this.late.has(signal)) markLate(this.db, this.late.add(signal));
     }
@@ -192,7 +222,7 @@ export class TakeWriter {
   private flushRow(signal: number, p: Pending, final: boolean): void {
     if (p.count > p.stored) {
       this.begin();
-      this.upsertBlock.run(signal, p.first, p.count, Buffer.from(p.buffer.buffer, 0, p.count * 4));
+      this.upsertBlock.run(signal, p.first, p.count, Buffer.from(p.buffer.buffer, 0, p.count * 4 * p.width));
       p.stored = p.count;
     }
     if (final) {
@@ -270,7 +300,7 @@ export class TakeWriter {
 
   /** Bytes that the samples and their overview take. */
   get bytes(): number {
-    return this.samplesWritten * BYTES_A_SAMPLE;
+    return this.numbersWritten * BYTES_A_NUMBER;
   }
 
   /** Ends the take, seals it and closes the file. @param timing of the units' clocks @returns the seal's hash */

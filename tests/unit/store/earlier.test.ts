@@ -58,6 +58,7 @@ function takeOf(version: 1 | 2 | 3, closed: boolean): string {
   if (closed) writer.close('complete', 5e9);
   else writer.abandon();
   const db = new Sqlite(path);
+  db.exec('ALTER TABLE signal DROP COLUMN width');
   if (version < 3) db.exec('DROP TABLE timing; DROP TABLE seal;');
   if (version < 2)
     db.exec(`DROP TABLE proof;
@@ -114,9 +115,9 @@ describe.each([1, 2, 3] as const)('a take of version %d', (version) => {
 test('a take of a later version, and a file that is none, are refused with the next step', () => {
   const path = takeOf(3, true);
   const db = new Sqlite(path);
-  db.pragma('user_version = 4');
+  db.pragma('user_version = 5');
   db.close();
-  expect(() => new TakeReader(path)).toThrow(/has version 4, this program reads up to 3/);
+  expect(() => new TakeReader(path)).toThrow(/has version 5, this program reads up to 4/);
   const other = join(folder, 'other.take');
   new Sqlite(other).exec('CREATE TABLE t (x)').close();
   expect(() => new TakeReader(other)).toThrow(/no take/);
