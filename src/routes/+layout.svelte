@@ -348,8 +348,8 @@
     left: 12px;
     z-index: 90;
     background: var(--plum-fill);
-    color: #fff;
-    padding: 8px 14px;
+    color: var(--on-fill);
+    padding: var(--space-2) var(--space-3);
     border-radius: var(--radius);
   }
   .skip:focus {
@@ -378,6 +378,6 @@
     overflow: auto;
   }
   .said {
-    padding: 12px 22px 0;
+    padding: var(--space-3) var(--space-5) 0;
   }
 </style>

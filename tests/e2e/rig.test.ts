@@ -14,6 +14,7 @@ import {
   seedDemo,
   startServer,
   type RunningServer,
+  measured,
 } from './world';
 
 // Units, sensors and channels in one browser: added, tried, read, pasted, computed, taken along.
@@ -59,7 +60,10 @@ test('a unit is added from the catalogue and tried out: a line as output pulses,
   await p.press('Generate');
   await p.untilText('aside', '10 Hz, 50 % high');
   await p.clickAt('[aria-label^="B9/1"]');
-  await p.typeInto('#try-value', '2.5', Key.ENTER);
+  await p.typeInto('#try-value', '2.5');
+  // The unit says how it is each second: what is being typed stays.
+  await measured(p.base, 2.5);
+  await p.find('#try-value').then((field) => field.sendKeys(Key.ENTER));
   await p.until('the output at 2.5 V', async () => (await p.number('[data-testid=probe]')) === 2.5);
   await p.press('Self-test');
   await p.untilText('.test', 'Self-test passed');

@@ -21,6 +21,6 @@
     width: 320px;
     margin: 18vh auto 0;
     display: grid;
-    gap: 12px;
+    gap: var(--space-3);
   }
 </style>

@@ -292,13 +292,13 @@
     background: var(--paper);
   }
   .name {
-    font-size: 20px;
+    font-size: var(--type-title);
     font-weight: 700;
     letter-spacing: -0.01em;
     border: 1px solid transparent;
     background: none;
-    padding: 0 4px;
-    border-radius: 6px;
+    padding: 0 var(--space-1);
+    border-radius: var(--radius);
     min-width: 120px;
     flex: 1;
   }
@@ -311,11 +311,11 @@
     white-space: nowrap;
   }
   .small {
-    font-size: 12.5px;
+    font-size: var(--type-small);
   }
   .below {
     display: flex;
-    gap: 10px;
+    gap: var(--space-2);
     flex: 1;
     min-height: 0;
   }
@@ -323,14 +323,14 @@
     flex: 1;
     min-width: 0;
     overflow: auto;
-    margin: 0 -4px;
+    margin: 0 calc(-1 * var(--space-1));
     position: relative;
   }
   .empty {
     position: absolute;
     inset: 40% 0 auto;
     text-align: center;
-    font-size: 16px;
+    font-size: var(--type-reading);
     margin: 0;
   }
   .grid-stack {

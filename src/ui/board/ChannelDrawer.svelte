@@ -26,21 +26,21 @@
   aside {
     width: 210px;
     overflow: auto;
-    padding: 8px 10px;
+    padding: var(--space-2);
     flex-shrink: 0;
   }
   aside p {
-    margin: 0 0 6px;
-    font-size: 12px;
+    margin: 0 0 var(--space-1);
+    font-size: var(--type-small);
   }
   .channel {
     display: flex;
-    gap: 8px;
+    gap: var(--space-2);
     align-items: center;
     width: 100%;
     text-align: left;
-    padding: 3px 4px;
-    border-radius: 5px;
+    padding: var(--space-half) var(--space-1);
+    border-radius: var(--radius);
     cursor: grab;
   }
   .channel:hover {
@@ -49,7 +49,7 @@
   .dot {
     width: 9px;
     height: 9px;
-    border-radius: 3px;
+    border-radius: calc(var(--radius) / 3);
     flex-shrink: 0;
   }
 </style>

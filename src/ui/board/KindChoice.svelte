@@ -16,14 +16,14 @@
   .kinds {
     display: grid;
     grid-template-columns: repeat(3, 1fr);
-    gap: 2px 14px;
-    padding: 10px 14px;
+    gap: var(--space-half) var(--space-3);
+    padding: var(--space-2) var(--space-3);
   }
   .kinds button {
     text-align: left;
-    padding: 3px 6px;
-    border-radius: 5px;
-    font-size: 12.5px;
+    padding: var(--space-half) var(--space-1);
+    border-radius: var(--radius);
+    font-size: var(--type-small);
   }
   .kinds button:hover,
   .kinds button:focus-visible {

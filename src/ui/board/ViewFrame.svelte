@@ -84,10 +84,10 @@
   }
   .view-head {
     display: flex;
-    gap: 8px;
+    gap: var(--space-2);
     align-items: baseline;
-    padding: 4px 10px 1px 14px;
-    font-size: 12.5px;
+    padding: var(--space-1) var(--space-2) 1px var(--space-3);
+    font-size: var(--type-small);
     cursor: grab;
     white-space: nowrap;
     overflow: hidden;
@@ -105,7 +105,7 @@
     text-overflow: ellipsis;
   }
   .hint {
-    padding: 0 14px;
+    padding: 0 var(--space-3);
     margin: 0;
   }
   .gear {
@@ -113,7 +113,7 @@
     color: var(--muted);
     letter-spacing: 1px;
     opacity: 0;
-    padding: 0 3px;
+    padding: 0 var(--space-half);
   }
   .view:hover .gear,
   .view:focus-within .gear,

@@ -165,13 +165,13 @@
     z-index: 60;
     display: flex;
     flex-direction: column;
-    gap: 8px;
+    gap: var(--space-2);
     background: var(--card);
     border: 1px solid var(--line);
     border-radius: var(--radius);
     box-shadow: 0 8px 26px rgb(38 33 29 / 0.16);
-    padding: 12px 14px;
-    font-size: 13px;
+    padding: var(--space-3);
+    font-size: var(--type-body);
   }
   .head {
     display: flex;
@@ -179,29 +179,29 @@
   }
   p {
     margin: 0;
-    font-size: 12.5px;
+    font-size: var(--type-small);
   }
   label {
     display: flex;
     align-items: center;
     justify-content: space-between;
-    gap: 10px;
+    gap: var(--space-2);
   }
   .pick {
     justify-content: flex-start;
-    padding: 2px 0;
+    padding: var(--space-half) 0;
   }
   select,
   input:not([type='checkbox']):not([type='radio']) {
     border: 1px solid var(--line);
-    border-radius: 5px;
+    border-radius: var(--radius);
     background-color: var(--paper);
-    padding: 3px 8px;
-    font-size: 13px;
+    padding: var(--space-half) var(--space-2);
+    font-size: var(--type-body);
     width: 160px;
   }
   select {
-    padding-right: 28px;
+    padding-right: var(--space-6);
   }
   .range input:not([type='checkbox']):not([type='radio']) {
     width: 66px;
@@ -212,6 +212,6 @@
     overflow: auto;
     border-top: 1px solid var(--hair);
     border-bottom: 1px solid var(--hair);
-    padding: 4px 0;
+    padding: var(--space-1) 0;
   }
 </style>

@@ -46,14 +46,14 @@
 <style>
   nav {
     display: flex;
-    gap: 2px;
+    gap: var(--space-half);
     white-space: nowrap;
   }
   nav a {
-    padding: 3px 9px;
+    padding: var(--space-half) var(--space-2);
     border-radius: var(--radius);
     color: var(--muted);
-    font-size: 12.5px;
+    font-size: var(--type-small);
   }
   nav a:hover {
     background: var(--stone);

@@ -213,7 +213,7 @@
     overflow: auto;
     flex: 1;
     min-height: 0;
-    padding: 4px 14px 10px;
+    padding: var(--space-1) var(--space-3) var(--space-2);
   }
   thead th {
     position: sticky;
@@ -229,12 +229,12 @@
     font-weight: 600;
   }
   .name .muted {
-    margin-left: 5px;
+    margin-left: var(--space-1);
     font-weight: 400;
-    font-size: 12px;
+    font-size: var(--type-small);
   }
   td.num .muted {
-    margin-left: 4px;
+    margin-left: var(--space-1);
   }
   tr.off td {
     opacity: 0.55;
@@ -242,14 +242,14 @@
   .scale {
     width: 120px;
     text-align: center;
-    font-size: 11.5px;
+    font-size: var(--type-fine);
   }
   .bar {
     position: relative;
     display: block;
     height: 12px;
     background: var(--stone);
-    border-radius: 2px;
+    border-radius: calc(var(--radius) / 3);
     overflow: hidden;
   }
   .bar::after {
@@ -288,7 +288,7 @@
   .finding {
     width: 99%;
     line-height: 1.4;
-    font-size: 12.5px;
+    font-size: var(--type-small);
   }
   strong.right {
     color: var(--moss);
@@ -304,7 +304,7 @@
   }
   .busy {
     height: 3px;
-    margin-top: -6px;
+    margin-top: calc(-1 * var(--space-1));
     background: transparent;
   }
   .busy span {
@@ -313,6 +313,6 @@
     background: var(--plum-fill);
   }
   .hands {
-    margin-top: -12px;
+    margin-top: calc(-1 * var(--space-3));
   }
 </style>

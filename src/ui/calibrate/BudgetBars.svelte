@@ -65,10 +65,10 @@
   dl {
     display: grid;
     grid-template-columns: 122px 1fr 52px;
-    gap: 3px 8px;
+    gap: var(--space-half) var(--space-2);
     align-items: center;
-    font-size: 12.5px;
-    margin: 4px 0 0;
+    font-size: var(--type-small);
+    margin: var(--space-1) 0 0;
   }
   dt {
     white-space: nowrap;
@@ -85,17 +85,17 @@
   }
   dd.mono {
     text-align: right;
-    font-size: 12px;
+    font-size: var(--type-small);
     color: var(--muted);
   }
   p {
-    margin: 5px 0 0;
-    font-size: 12px;
+    margin: var(--space-1) 0 0;
+    font-size: var(--type-small);
   }
   table {
-    font-size: 12px;
+    font-size: var(--type-small);
   }
   td .muted {
-    font-size: 11.5px;
+    font-size: var(--type-fine);
   }
 </style>

@@ -177,7 +177,7 @@
     overflow: auto;
     flex: 1;
     min-height: 0;
-    padding: 4px 14px 10px;
+    padding: var(--space-1) var(--space-3) var(--space-2);
   }
   thead th {
     position: sticky;
@@ -188,7 +188,7 @@
     white-space: nowrap;
   }
   td.mono {
-    font-size: 12px;
+    font-size: var(--type-small);
   }
   .name {
     font-weight: 600;
@@ -198,14 +198,14 @@
   }
   .tare {
     font-weight: 400;
-    font-size: 12px;
+    font-size: var(--type-small);
   }
   .todo {
     width: 99%;
     white-space: normal;
     line-height: 1.35;
     color: var(--muted);
-    font-size: 12.5px;
+    font-size: var(--type-small);
   }
   .todo strong {
     color: var(--ink);
@@ -232,8 +232,8 @@
     font-weight: 400;
   }
   .more {
-    margin: 10px 0 0 4px;
-    font-size: 12.5px;
+    margin: var(--space-2) 0 0 var(--space-1);
+    font-size: var(--type-small);
   }
   .search {
     width: 170px;

@@ -155,7 +155,7 @@
 
 <style>
   .sentence {
-    font-size: 16px;
+    font-size: var(--type-reading);
     margin: 0;
   }
   .sentence select {
@@ -164,26 +164,26 @@
     background-color: transparent;
     color: var(--plum);
     font-weight: 600;
-    font-size: 16px;
-    padding: 0 30px 0 4px;
+    font-size: var(--type-reading);
+    padding: 0 var(--space-8) 0 var(--space-1);
   }
   .small :global(p) {
-    font-size: 12.5px;
+    font-size: var(--type-small);
     line-height: 1.6;
   }
   .small {
-    margin-top: -6px;
+    margin-top: calc(-1 * var(--space-1));
     color: var(--muted);
   }
   .columns {
     display: grid;
     grid-template-columns: 320px minmax(0, 1fr);
-    gap: 14px;
+    gap: var(--space-3);
     flex: 1;
     min-height: 0;
   }
   section {
-    padding: 12px 14px;
+    padding: var(--space-3);
     overflow: auto;
   }
   .plot {
@@ -191,17 +191,17 @@
     flex-direction: column;
   }
   .again {
-    font-size: 12px;
-    margin-top: 6px;
+    font-size: var(--type-small);
+    margin-top: var(--space-1);
   }
   dl {
     display: grid;
     grid-template-columns: 1fr auto 74px;
-    margin-top: 10px;
+    margin-top: var(--space-2);
   }
   dt,
   dd {
-    padding: 4px 0 4px 8px;
+    padding: var(--space-1) 0 var(--space-1) var(--space-2);
     border-bottom: 1px solid var(--hair);
     margin: 0;
   }
@@ -212,7 +212,7 @@
     text-align: right;
   }
   dd.muted {
-    font-size: 12px;
+    font-size: var(--type-small);
     align-content: center;
   }
   .bad {

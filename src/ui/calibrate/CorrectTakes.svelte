@@ -119,28 +119,28 @@
 
 <style>
   p {
-    margin: 6px 0;
+    margin: var(--space-1) 0;
   }
   .name {
     font-weight: 600;
     white-space: nowrap;
   }
   .day {
-    font-size: 12px;
+    font-size: var(--type-small);
     white-space: nowrap;
   }
   td.muted {
-    font-size: 12.5px;
+    font-size: var(--type-small);
   }
   .row {
     display: flex;
-    gap: 10px;
-    margin-top: 10px;
+    gap: var(--space-2);
+    margin-top: var(--space-2);
   }
   .row input {
     flex: 1;
-    padding: 4px 9px;
-    font-size: 13px;
+    padding: var(--space-1) var(--space-2);
+    font-size: var(--type-body);
     border: 1px solid var(--line);
     border-radius: var(--radius);
     background: var(--paper);

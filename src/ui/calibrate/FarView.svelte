@@ -36,16 +36,16 @@
     background: var(--paper);
     display: grid;
     grid-template-rows: auto auto 1.4fr 1fr auto;
-    padding: 22px 40px;
+    padding: var(--space-5) var(--space-8);
   }
   .line {
     display: flex;
-    gap: 40px;
-    font-size: 26px;
+    gap: var(--space-8);
+    font-size: var(--type-display);
   }
   .line button {
     margin-left: auto;
-    font-size: 15px;
+    font-size: var(--type-reading);
   }
   .set {
     font-size: 40px;
@@ -68,7 +68,7 @@
     margin-left: 0.3em;
   }
   .says {
-    font-size: 34px;
+    font-size: var(--type-display);
     min-height: 1.6em;
   }
   .busy {

@@ -33,11 +33,11 @@
 
 <style>
   .hand {
-    margin-top: 14px;
+    margin-top: var(--space-3);
     border-top: 1px solid var(--line);
-    padding-top: 10px;
+    padding-top: var(--space-2);
   }
   h2 {
-    margin-bottom: 6px;
+    margin-bottom: var(--space-1);
   }
 </style>

@@ -109,22 +109,22 @@
   .columns {
     display: grid;
     grid-template-columns: minmax(0, 1fr) 310px;
-    gap: 14px;
+    gap: var(--space-3);
     align-items: start;
   }
   section {
-    padding: 12px 16px 14px;
+    padding: var(--space-3) var(--space-4);
   }
   td.mono,
   td.num {
     white-space: nowrap;
-    font-size: 12.5px;
+    font-size: var(--type-small);
   }
   tr.inforce td {
     background: var(--tint);
   }
   p {
-    margin: 8px 0 0;
-    font-size: 12.5px;
+    margin: var(--space-2) 0 0;
+    font-size: var(--type-small);
   }
 </style>

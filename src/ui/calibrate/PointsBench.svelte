@@ -277,23 +277,23 @@
 
 <style>
   .small :global(p) {
-    font-size: 12.5px;
+    font-size: var(--type-small);
     line-height: 1.6;
   }
   .small {
-    margin-top: -6px;
+    margin-top: calc(-1 * var(--space-1));
     color: var(--muted);
   }
   .together {
     display: flex;
-    gap: 6px;
+    gap: var(--space-1);
     flex-wrap: wrap;
   }
   .together button {
     border: 1px solid var(--line);
     border-radius: var(--radius);
-    padding: 1px 10px;
-    font-size: 12.5px;
+    padding: 1px var(--space-2);
+    font-size: var(--type-small);
   }
   .together .here {
     border-color: var(--plum);
@@ -303,57 +303,57 @@
   .columns {
     display: grid;
     grid-template-columns: 318px minmax(0, 1fr) 290px;
-    gap: 14px;
+    gap: var(--space-3);
     flex: 1;
     min-height: 0;
   }
   section {
-    padding: 12px 14px;
+    padding: var(--space-3);
   }
   .points {
     overflow: auto;
   }
   .points p {
-    margin: 8px 0 0;
+    margin: var(--space-2) 0 0;
   }
   .plots {
     display: grid;
     grid-template-columns: minmax(0, 1fr);
     grid-template-rows: minmax(0, 1.2fr) minmax(0, 1fr) minmax(0, 0.85fr);
-    gap: 12px;
+    gap: var(--space-3);
     min-height: 0;
   }
   .plots section {
     display: flex;
     flex-direction: column;
     min-height: 0;
-    padding-bottom: 6px;
+    padding-bottom: var(--space-1);
   }
   .side {
     display: flex;
     flex-direction: column;
-    gap: 12px;
+    gap: var(--space-3);
     overflow: auto;
   }
   .row {
     display: flex;
     justify-content: space-between;
-    gap: 10px;
+    gap: var(--space-2);
     white-space: nowrap;
     overflow: hidden;
   }
   .row .muted {
-    font-size: 12px;
+    font-size: var(--type-small);
   }
   .even {
-    font-size: 12px;
+    font-size: var(--type-small);
   }
   .even input {
     width: 46px;
-    padding: 0 4px;
-    font-size: 12px;
+    padding: 0 var(--space-1);
+    font-size: var(--type-small);
     border: 1px solid var(--line);
-    border-radius: 5px;
+    border-radius: var(--radius);
     background: var(--paper);
   }
   .well {

@@ -85,7 +85,7 @@
     color: var(--ochre);
   }
   p {
-    margin: 8px 0 0;
+    margin: var(--space-2) 0 0;
   }
   dl {
     display: grid;
@@ -93,7 +93,7 @@
   }
   dt,
   dd {
-    padding: 4px 0 4px 8px;
+    padding: var(--space-1) 0 var(--space-1) var(--space-2);
     border-bottom: 1px solid var(--hair);
     margin: 0;
   }
@@ -102,12 +102,12 @@
     white-space: nowrap;
   }
   dd.mono {
-    font-size: 15px;
+    font-size: var(--type-reading);
     text-align: right;
     white-space: nowrap;
   }
   dd.muted {
-    font-size: 12px;
+    font-size: var(--type-small);
     align-content: center;
     white-space: nowrap;
     overflow: hidden;

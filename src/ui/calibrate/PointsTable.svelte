@@ -115,32 +115,32 @@
   }
   td,
   th {
-    padding-inline: 3px;
+    padding-inline: var(--space-half);
   }
   td {
-    font-size: 12.5px;
+    font-size: var(--type-small);
   }
   .acts {
     white-space: nowrap;
     text-align: right;
   }
   .going {
-    font-size: 11.5px;
+    font-size: var(--type-fine);
   }
   .again {
-    font-size: 12px;
+    font-size: var(--type-small);
     font-family: var(--font-sans);
-    margin-left: 5px;
+    margin-left: var(--space-1);
   }
   .bad {
     color: var(--ochre);
   }
   input {
     width: 100%;
-    font-size: 13px;
-    padding: 3px 7px;
+    font-size: var(--type-body);
+    padding: var(--space-half) var(--space-2);
     border: 1px solid var(--plum);
-    border-radius: 5px;
+    border-radius: var(--radius);
     background: var(--paper);
   }
 </style>

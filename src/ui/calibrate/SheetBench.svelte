@@ -256,44 +256,44 @@
   .columns {
     display: grid;
     grid-template-columns: repeat(3, minmax(0, 1fr));
-    gap: 14px;
+    gap: var(--space-3);
     align-items: start;
   }
   section {
-    padding: 12px 16px 16px;
+    padding: var(--space-3) var(--space-4) var(--space-4);
   }
   .forms {
     display: flex;
-    gap: 16px;
-    margin: 8px 0 10px;
+    gap: var(--space-4);
+    margin: var(--space-2) 0;
     flex-wrap: wrap;
   }
   .field {
     display: grid;
     grid-template-columns: 116px minmax(0, 1fr) 84px;
-    gap: 8px;
+    gap: var(--space-2);
     align-items: center;
-    margin-top: 6px;
+    margin-top: var(--space-1);
   }
   .field .muted {
-    font-size: 12px;
+    font-size: var(--type-small);
   }
   input:not([type]),
   select,
   textarea {
     width: 100%;
-    padding: 3px 8px;
-    font-size: 13px;
+    padding: var(--space-half) var(--space-2);
+    font-size: var(--type-body);
     border: 1px solid var(--line);
-    border-radius: 5px;
+    border-radius: var(--radius);
     background-color: var(--paper);
     color: var(--ink);
   }
   .tall span {
     display: block;
-    margin-bottom: 4px;
+    margin-bottom: var(--space-1);
     color: var(--muted);
-    font-size: 12.5px;
+    font-size: var(--type-small);
   }
   textarea {
     font-family: var(--font-mono);
@@ -305,19 +305,19 @@
     opacity: 0;
   }
   .paper {
-    margin-top: 16px;
+    margin-top: var(--space-4);
   }
   p {
-    margin: 8px 0 0;
+    margin: var(--space-2) 0 0;
   }
   dl {
     display: grid;
     grid-template-columns: 1fr auto 80px;
-    margin-top: 6px;
+    margin-top: var(--space-1);
   }
   dt,
   dd {
-    padding: 4px 0 4px 8px;
+    padding: var(--space-1) 0 var(--space-1) var(--space-2);
     border-bottom: 1px solid var(--hair);
     margin: 0;
   }
@@ -326,10 +326,10 @@
   }
   dd.mono {
     text-align: right;
-    font-size: 15px;
+    font-size: var(--type-reading);
   }
   dd.muted {
-    font-size: 12px;
+    font-size: var(--type-small);
     align-content: center;
   }
   .bad {

@@ -59,8 +59,8 @@
   span {
     width: 50px;
     text-align: right;
-    padding-right: 6px;
-    font-size: 11.5px;
+    padding-right: var(--space-1);
+    font-size: var(--type-fine);
     color: var(--muted);
     flex-shrink: 0;
     overflow: hidden;
@@ -68,14 +68,14 @@
   svg {
     flex: 1;
     height: 100%;
-    margin-right: 12px;
+    margin-right: var(--space-3);
     min-width: 0;
   }
   rect {
     fill: var(--moss-tint);
   }
   path {
-    stroke: #b8741a;
+    stroke: var(--ochre-fill);
     stroke-width: 1.2;
   }
 </style>

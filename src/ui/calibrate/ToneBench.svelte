@@ -160,56 +160,56 @@
 
 <style>
   .sentence {
-    font-size: 16px;
+    font-size: var(--type-reading);
     margin: 0;
   }
   .sentence input {
-    padding: 1px 6px;
+    padding: 1px var(--space-1);
     border: 0;
     border-bottom: 2px dotted var(--plum);
     background: transparent;
     color: var(--plum);
     font-weight: 600;
-    font-size: 16px;
+    font-size: var(--type-reading);
     width: auto;
   }
   .small :global(p) {
-    font-size: 12.5px;
+    font-size: var(--type-small);
     line-height: 1.6;
   }
   .small {
-    margin-top: -6px;
+    margin-top: calc(-1 * var(--space-1));
     color: var(--muted);
   }
   .columns {
     display: grid;
     grid-template-columns: 300px minmax(0, 1fr) minmax(0, 1fr);
-    gap: 14px;
+    gap: var(--space-3);
     align-items: start;
   }
   section {
-    padding: 12px 14px;
+    padding: var(--space-3);
   }
   .live,
   .big {
-    font-size: 22px;
-    margin: 4px 0 10px;
+    font-size: var(--type-title);
+    margin: var(--space-1) 0 var(--space-2);
   }
   .big {
-    font-size: 28px;
+    font-size: var(--type-display);
   }
   .live .muted,
   .big .muted {
-    font-size: 13px;
+    font-size: var(--type-body);
   }
   dl {
     display: grid;
     grid-template-columns: 1fr auto 74px;
-    margin-top: 10px;
+    margin-top: var(--space-2);
   }
   dt,
   dd {
-    padding: 4px 0 4px 8px;
+    padding: var(--space-1) 0 var(--space-1) var(--space-2);
     border-bottom: 1px solid var(--hair);
     margin: 0;
   }
@@ -220,7 +220,7 @@
     text-align: right;
   }
   dd.muted {
-    font-size: 12px;
+    font-size: var(--type-small);
     align-content: center;
   }
   .bad {

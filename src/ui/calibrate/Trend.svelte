@@ -61,6 +61,6 @@
   }
   p {
     margin: 0;
-    font-size: 12px;
+    font-size: var(--type-small);
   }
 </style>

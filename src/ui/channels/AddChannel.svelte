@@ -131,9 +131,9 @@
 <style>
   .row {
     display: flex;
-    gap: 12px;
+    gap: var(--space-3);
     align-items: center;
-    margin-top: 12px;
-    font-size: 12.5px;
+    margin-top: var(--space-3);
+    font-size: var(--type-small);
   }
 </style>

@@ -25,7 +25,7 @@
     font: inherit;
     background: var(--paper);
     border: 0;
-    padding: 0 7px;
+    padding: 0 var(--space-2);
     text-align: inherit;
   }
   .why {
@@ -36,13 +36,13 @@
     background: var(--card);
     color: var(--red);
     border: 1px solid var(--red);
-    border-radius: 5px;
-    padding: 4px 8px;
+    border-radius: var(--radius);
+    padding: var(--space-1) var(--space-2);
     white-space: normal;
     width: max-content;
     max-width: 300px;
     font-family: var(--font-sans);
-    font-size: 12.5px;
+    font-size: var(--type-small);
     font-weight: 400;
     text-align: left;
   }

@@ -35,7 +35,7 @@
     display: inline-block;
     width: 74px;
     height: 7px;
-    border-radius: 4px;
+    border-radius: calc(var(--radius) / 3);
     background: color-mix(in srgb, var(--line) 65%, transparent);
     overflow: hidden;
   }
@@ -51,8 +51,8 @@
     background: var(--red);
   }
   .sign {
-    margin-left: 5px;
-    font-size: 11.5px;
+    margin-left: var(--space-1);
+    font-size: var(--type-fine);
   }
   .sign.warning {
     color: var(--ochre);

@@ -339,7 +339,7 @@
   }
   td {
     height: 30px;
-    padding: 0 8px;
+    padding: 0 var(--space-2);
     overflow: hidden;
     text-overflow: ellipsis;
     white-space: nowrap;
@@ -349,7 +349,7 @@
   }
   .group td {
     background: var(--stone);
-    font-size: 12px;
+    font-size: var(--type-small);
     font-weight: 650;
     color: var(--muted);
     cursor: default;
@@ -367,7 +367,7 @@
   table:focus-within td.cursor {
     outline: 2px solid var(--plum);
     outline-offset: -2px;
-    border-radius: 3px;
+    border-radius: calc(var(--radius) / 3);
   }
   td.cursor:has(:global(.why)) {
     overflow: visible;
@@ -377,8 +377,8 @@
   }
   .handle {
     cursor: grab;
-    margin-right: 6px;
-    font-size: 13px;
+    margin-right: var(--space-1);
+    font-size: var(--type-body);
   }
   .wire,
   .sensorSerial {
@@ -388,12 +388,12 @@
   .sensorSerial,
   .share,
   .calibration {
-    font-size: 12.5px;
+    font-size: var(--type-small);
   }
   .number,
   .now {
     text-align: right;
     font-family: var(--font-mono);
-    font-size: 13px;
+    font-size: var(--type-body);
   }
 </style>

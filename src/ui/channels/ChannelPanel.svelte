@@ -212,54 +212,54 @@
 
 <style>
   aside {
-    padding: 14px 16px;
+    padding: var(--space-3) var(--space-4);
     overflow: auto;
     display: flex;
     flex-direction: column;
-    gap: 8px;
+    gap: var(--space-2);
   }
   .head {
     display: flex;
     justify-content: space-between;
-    gap: 10px;
+    gap: var(--space-2);
     align-items: baseline;
   }
   .head .muted {
     white-space: nowrap;
-    font-size: 12.5px;
+    font-size: var(--type-small);
   }
   h1 {
-    font-size: 15.5px;
+    font-size: var(--type-reading);
     overflow: hidden;
     text-overflow: ellipsis;
   }
   .rename {
     font-weight: 700;
     border: 1px solid var(--line);
-    border-radius: 5px;
+    border-radius: var(--radius);
     background: var(--paper);
-    padding: 2px 6px;
+    padding: var(--space-half) var(--space-1);
     min-width: 0;
   }
   .line {
     display: flex;
-    gap: 6px 14px;
+    gap: var(--space-1) var(--space-3);
     flex-wrap: wrap;
     align-items: center;
   }
   select {
     font: inherit;
     border: 1px solid var(--line);
-    border-radius: 5px;
+    border-radius: var(--radius);
     background: var(--paper);
-    padding: 0 24px 0 6px;
+    padding: 0 var(--space-6) 0 var(--space-1);
     max-width: 150px;
   }
   .ochre {
     color: var(--ochre);
   }
   .small {
-    font-size: 12.5px;
+    font-size: var(--type-small);
     align-self: flex-start;
   }
   p {
@@ -268,15 +268,15 @@
   hr {
     border: 0;
     border-top: 1px solid var(--line);
-    margin: 4px 0;
+    margin: var(--space-1) 0;
   }
   .now {
     display: flex;
     align-items: baseline;
-    gap: 8px;
+    gap: var(--space-2);
   }
   .value {
-    font-size: 26px;
+    font-size: var(--type-display);
     line-height: 1.1;
   }
   .raw {
@@ -292,12 +292,12 @@
     height: 96px;
     display: flex;
     flex-direction: column;
-    margin: 0 -8px;
+    margin: 0 calc(-1 * var(--space-2));
     flex-shrink: 0;
   }
   .remove {
     color: var(--muted);
-    font-size: 12.5px;
+    font-size: var(--type-small);
     text-align: left;
     margin-top: auto;
   }

@@ -270,28 +270,28 @@
 <style>
   .row {
     display: flex;
-    gap: 12px;
+    gap: var(--space-3);
     align-items: center;
-    margin-top: 12px;
-    font-size: 12.5px;
+    margin-top: var(--space-3);
+    font-size: var(--type-small);
   }
   .search {
     width: 150px;
   }
   .actions {
-    font-size: 12.5px;
-    gap: 14px;
+    font-size: var(--type-small);
+    gap: var(--space-3);
   }
   .links {
     display: flex;
-    gap: 14px;
+    gap: var(--space-3);
     align-items: baseline;
     align-self: center;
   }
   .columns {
     display: grid;
     grid-template-columns: minmax(0, 1fr) 330px;
-    gap: 14px;
+    gap: var(--space-3);
     flex: 1;
     min-height: 0;
   }
@@ -302,10 +302,10 @@
   }
   .foot {
     display: flex;
-    gap: 18px;
+    gap: var(--space-4);
     border-top: 1px solid var(--line);
-    padding: 5px 10px;
-    font-size: 12px;
+    padding: var(--space-1) var(--space-2);
+    font-size: var(--type-small);
     white-space: nowrap;
     overflow: hidden;
   }

@@ -27,16 +27,18 @@
 <style>
   .columns {
     columns: 3;
-    font-size: 13px;
+    font-size: var(--type-body);
   }
   label {
-    display: block;
-    padding: 2px 0;
+    display: flex;
+    align-items: center;
+    gap: var(--space-2);
+    padding: var(--space-half) 0;
   }
   .row {
     display: flex;
-    gap: 14px;
+    gap: var(--space-3);
     align-items: center;
-    margin-top: 12px;
+    margin-top: var(--space-3);
   }
 </style>

@@ -17,17 +17,17 @@
 <style>
   ul {
     list-style: none;
-    margin: 6px 0 0;
+    margin: var(--space-1) 0 0;
     padding: 0;
     max-height: 260px;
     overflow: auto;
   }
   li {
     display: grid;
-    gap: 2px;
-    padding: 6px 0;
+    gap: var(--space-half);
+    padding: var(--space-1) 0;
     border-top: 1px solid var(--line);
-    font-size: 12.5px;
+    font-size: var(--type-small);
   }
   .next {
     color: var(--plum);

@@ -63,17 +63,17 @@
 <style>
   ol {
     list-style: none;
-    margin: 10px 0 0;
+    margin: var(--space-2) 0 0;
     padding: 0;
     max-height: 440px;
     overflow: auto;
-    font-size: 12.5px;
+    font-size: var(--type-small);
   }
   li {
     display: grid;
     grid-template-columns: 120px 1fr 60px 130px;
-    gap: 12px;
-    padding: 5px 0;
+    gap: var(--space-3);
+    padding: var(--space-1) 0;
     border-bottom: 1px solid var(--hair);
     align-items: baseline;
   }

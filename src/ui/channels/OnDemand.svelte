@@ -65,21 +65,21 @@
 
 <style>
   form {
-    font-size: 12.5px;
+    font-size: var(--type-small);
     display: flex;
-    gap: 6px;
+    gap: var(--space-1);
     align-items: center;
   }
   input {
     width: 62px;
-    padding: 0 6px;
-    font-size: 12.5px;
+    padding: 0 var(--space-1);
+    font-size: var(--type-small);
     border: 1px solid var(--line);
-    border-radius: 5px;
+    border-radius: var(--radius);
     background: var(--paper);
   }
   p {
     margin: 0;
-    font-size: 12.5px;
+    font-size: var(--type-small);
   }
 </style>

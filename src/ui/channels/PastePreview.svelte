@@ -137,9 +137,9 @@
   }
   fieldset {
     display: flex;
-    gap: 16px;
+    gap: var(--space-4);
     align-items: center;
-    margin-bottom: 10px;
+    margin-bottom: var(--space-2);
     flex-wrap: wrap;
   }
   legend {
@@ -148,9 +148,9 @@
   }
   .row {
     display: flex;
-    gap: 14px;
+    gap: var(--space-3);
     align-items: center;
-    margin-top: 12px;
-    font-size: 12.5px;
+    margin-top: var(--space-3);
+    font-size: var(--type-small);
   }
 </style>

@@ -163,22 +163,22 @@
 <style>
   .scale {
     display: flex;
-    gap: 14px;
+    gap: var(--space-3);
     align-items: baseline;
-    padding: 6px 0;
+    padding: var(--space-1) 0;
     border-bottom: 1px solid var(--line);
-    font-size: 13px;
+    font-size: var(--type-body);
     flex-wrap: wrap;
   }
   .scale button {
-    font-size: 12.5px;
+    font-size: var(--type-small);
   }
   form {
     display: flex;
-    gap: 8px 14px;
+    gap: var(--space-2) var(--space-3);
     flex-wrap: wrap;
     align-items: center;
-    margin-top: 10px;
+    margin-top: var(--space-2);
   }
   textarea {
     flex-basis: 100%;
@@ -186,23 +186,23 @@
   p {
     margin: 0;
     flex-basis: 100%;
-    font-size: 12.5px;
+    font-size: var(--type-small);
   }
   input,
   select,
   textarea {
-    font-size: 13.5px;
+    font-size: var(--type-body);
     border: 1px solid var(--line);
-    border-radius: 5px;
+    border-radius: var(--radius);
     background: var(--paper);
-    padding: 3px 8px;
+    padding: var(--space-half) var(--space-2);
   }
   select {
-    padding-right: 28px;
+    padding-right: var(--space-6);
   }
   .row {
     display: flex;
-    gap: 14px;
+    gap: var(--space-3);
     align-items: center;
   }
 </style>

@@ -73,25 +73,25 @@
 <style>
   p {
     margin: 0;
-    font-size: 12.5px;
+    font-size: var(--type-small);
   }
   table {
-    font-size: 12.5px;
+    font-size: var(--type-small);
   }
   .next {
     color: var(--plum);
     font-weight: 600;
   }
   .take {
-    font-size: 12.5px;
+    font-size: var(--type-small);
     align-self: flex-start;
   }
   select {
     font: inherit;
     border: 1px solid var(--line);
-    border-radius: 5px;
+    border-radius: var(--radius);
     background: var(--paper);
-    padding: 0 24px 0 6px;
+    padding: 0 var(--space-6) 0 var(--space-1);
     max-width: 190px;
   }
 </style>

@@ -199,16 +199,16 @@
 <style>
   .row {
     display: flex;
-    gap: 14px;
+    gap: var(--space-3);
     align-items: center;
     flex-wrap: wrap;
-    margin-bottom: 10px;
-    font-size: 13px;
+    margin-bottom: var(--space-2);
+    font-size: var(--type-body);
   }
   .button {
     border: 1px solid var(--line);
     border-radius: var(--radius);
-    padding: 5px 12px;
+    padding: var(--space-1) var(--space-3);
     color: var(--ink);
     cursor: pointer;
     background: var(--paper);
@@ -225,33 +225,33 @@
     opacity: 0;
   }
   h3 {
-    font-size: 13.5px;
+    font-size: var(--type-body);
     font-weight: 650;
-    margin: 6px 0;
+    margin: var(--space-1) 0;
   }
   ul {
-    margin: 8px 0;
-    padding-left: 18px;
+    margin: var(--space-2) 0;
+    padding-left: var(--space-4);
     list-style: disc;
   }
   select {
     font: inherit;
     border: 1px solid var(--line);
-    border-radius: 5px;
+    border-radius: var(--radius);
     background: var(--paper);
-    padding: 2px 28px 2px 8px;
+    padding: var(--space-half) var(--space-6) var(--space-half) var(--space-2);
   }
   .wrong {
     color: var(--red);
-    margin: 2px 0;
+    margin: var(--space-half) 0;
   }
   p {
-    margin: 4px 0;
+    margin: var(--space-1) 0;
   }
   .same {
     display: flex;
-    gap: 8px;
+    gap: var(--space-2);
     align-items: baseline;
-    margin: 6px 0;
+    margin: var(--space-1) 0;
   }
 </style>

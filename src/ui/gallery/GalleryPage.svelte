@@ -33,22 +33,22 @@
   .rows {
     overflow: auto;
     display: grid;
-    gap: 18px;
+    gap: var(--space-4);
   }
   .three {
     display: grid;
     grid-template-columns: repeat(3, minmax(0, 1fr));
-    gap: 12px;
-    margin-top: 6px;
+    gap: var(--space-3);
+    margin-top: var(--space-1);
   }
   .three > div {
     height: 230px;
-    padding: 8px 0;
+    padding: var(--space-2) 0;
     background: var(--card);
     color: var(--ink);
   }
   .paper img {
     width: 100%;
-    background: #fff;
+    background: white;
   }
 </style>

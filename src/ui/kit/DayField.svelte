@@ -54,17 +54,17 @@
   }
   .day :global(.day-input) {
     font-family: var(--font-mono);
-    font-size: 13px;
-    padding: 4px 8px;
+    font-size: var(--type-body);
+    padding: var(--space-1) var(--space-2);
     border: 1px solid var(--line);
-    border-radius: 5px;
+    border-radius: var(--radius);
     background: var(--paper);
     color: var(--ink);
     width: 150px;
   }
   .wrong {
     color: var(--red);
-    font-size: 12.5px;
-    margin: 3px 0 0;
+    font-size: var(--type-small);
+    margin: var(--space-half) 0 0;
   }
 </style>

@@ -14,7 +14,7 @@
 <style>
   .empty {
     display: grid;
-    gap: 14px;
+    gap: var(--space-3);
     justify-items: center;
     align-content: center;
     flex: 1;
@@ -22,7 +22,7 @@
     text-align: center;
   }
   p {
-    font-size: 16px;
+    font-size: var(--type-reading);
     max-width: 46ch;
     margin: 0;
   }

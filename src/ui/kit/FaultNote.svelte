@@ -19,8 +19,8 @@
 <style>
   .fault {
     display: flex;
-    gap: 10px;
-    padding: 9px 12px;
+    gap: var(--space-2);
+    padding: var(--space-2) var(--space-3);
     border: 1px solid var(--red);
     border-radius: var(--radius);
     background: color-mix(in srgb, var(--red) 7%, var(--card));

@@ -166,19 +166,19 @@
 
 <style>
   .actions select {
-    font-size: 13px;
+    font-size: var(--type-body);
     border: 1px solid var(--line);
     border-radius: var(--radius);
     background-color: var(--card);
-    padding: 4px 28px 4px 9px;
+    padding: var(--space-1) var(--space-6) var(--space-1) var(--space-2);
     max-width: 170px;
   }
   .actions a {
     align-self: center;
   }
   .chain {
-    margin: -4px 0;
-    font-size: 12.5px;
+    margin: calc(-1 * var(--space-1)) 0;
+    font-size: var(--type-small);
     color: var(--moss);
   }
   .chain.broken {
@@ -203,8 +203,8 @@
   }
   img {
     max-height: 120px;
-    border-radius: 5px;
-    margin-top: 4px;
+    border-radius: var(--radius);
+    margin-top: var(--space-1);
     border: 1px solid var(--line);
   }
   .search {
@@ -212,28 +212,28 @@
   }
   form {
     display: flex;
-    gap: 10px;
+    gap: var(--space-2);
   }
   .book {
     overflow: auto;
     flex: 1;
     min-height: 0;
-    padding: 4px 16px 12px;
+    padding: var(--space-1) var(--space-4) var(--space-3);
   }
   h2 {
-    margin: 12px 0 2px;
+    margin: var(--space-3) 0 var(--space-half);
     color: var(--muted);
-    font-size: 12.5px;
+    font-size: var(--type-small);
   }
   .time {
     width: 84px;
     color: var(--muted);
-    font-size: 12.5px;
+    font-size: var(--type-small);
   }
   .kind {
     width: 84px;
     color: var(--muted);
-    font-size: 12.5px;
+    font-size: var(--type-small);
   }
   .kind.started,
   .kind.ended {
@@ -251,11 +251,11 @@
   }
   .by {
     width: 60px;
-    font-size: 12px;
+    font-size: var(--type-small);
     text-align: right;
   }
   .older {
     display: inline-block;
-    margin-top: 10px;
+    margin-top: var(--space-2);
   }
 </style>

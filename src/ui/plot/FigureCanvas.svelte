@@ -49,6 +49,6 @@
     inset: 0;
   }
   p {
-    padding: 12px 14px;
+    padding: var(--space-3);
   }
 </style>

@@ -182,10 +182,10 @@
   }
   .legend {
     display: flex;
-    gap: 8px;
+    gap: var(--space-2);
     align-items: baseline;
-    padding: 0 14px 2px 12px;
-    font-size: 12.5px;
+    padding: 0 var(--space-3) var(--space-half);
+    font-size: var(--type-small);
     flex-wrap: wrap;
   }
   .aside {
@@ -228,15 +228,15 @@
     position: absolute;
     top: 8px;
     right: 18px;
-    padding: 2px 8px;
-    font-size: 12px;
+    padding: var(--space-half) var(--space-2);
+    font-size: var(--type-small);
     background: var(--card);
     border: 1px solid var(--line);
     border-radius: var(--radius);
   }
   .x {
     text-align: right;
-    font-size: 12px;
-    padding: 0 14px;
+    font-size: var(--type-small);
+    padding: 0 var(--space-3);
   }
 </style>

@@ -31,11 +31,11 @@
     flex: 1 1 0;
   }
   .head {
-    font-size: 12.5px;
+    font-size: var(--type-small);
     line-height: 18px;
     display: flex;
-    gap: 8px;
-    padding-left: 12px;
+    gap: var(--space-2);
+    padding-left: var(--space-3);
     white-space: nowrap;
     overflow: hidden;
   }
@@ -45,8 +45,8 @@
   }
   .aside {
     margin-left: auto;
-    padding-right: 14px;
-    font-size: 12px;
+    padding-right: var(--space-3);
+    font-size: var(--type-small);
   }
   .area {
     position: relative;

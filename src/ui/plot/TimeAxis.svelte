@@ -21,7 +21,7 @@
   .axis {
     position: relative;
     height: 20px;
-    font-size: 11.5px;
+    font-size: var(--type-fine);
     color: var(--muted);
     flex-shrink: 0;
   }

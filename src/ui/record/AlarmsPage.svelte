@@ -146,11 +146,11 @@
     overflow: auto;
     flex: 1;
     min-height: 0;
-    padding: 4px 16px 12px;
+    padding: var(--space-1) var(--space-4) var(--space-3);
   }
   th {
     text-align: left;
-    font-size: 12.5px;
+    font-size: var(--type-small);
     color: var(--muted);
   }
   .sign {
@@ -166,7 +166,7 @@
     font-weight: 600;
   }
   .mono {
-    font-size: 12.5px;
+    font-size: var(--type-small);
     white-space: nowrap;
     font-weight: 400;
   }
@@ -180,17 +180,17 @@
   }
   form {
     display: flex;
-    gap: 8px;
+    gap: var(--space-2);
     align-items: center;
     font-weight: 400;
   }
   input {
     width: 74px;
     border: 1px solid var(--line);
-    border-radius: 5px;
+    border-radius: var(--radius);
     background: var(--paper);
-    padding: 2px 8px;
-    font-size: 13px;
+    padding: var(--space-half) var(--space-2);
+    font-size: var(--type-body);
   }
   .why {
     width: 280px;

@@ -57,16 +57,16 @@
 <style>
   .driven {
     display: flex;
-    gap: 7px;
+    gap: var(--space-2);
     align-items: center;
-    padding: 3px 0;
+    padding: var(--space-half) 0;
   }
   .name {
     flex: 1;
     white-space: nowrap;
     overflow: hidden;
     text-overflow: ellipsis;
-    font-size: 13px;
+    font-size: var(--type-body);
   }
   input[type='range'] {
     width: 66px;
@@ -74,17 +74,17 @@
   }
   .number {
     width: 54px;
-    font-size: 14px;
+    font-size: var(--type-body);
     text-align: right;
     border: 1px solid var(--line);
-    border-radius: 5px;
+    border-radius: var(--radius);
     background: var(--paper);
-    padding: 1px 5px;
+    padding: 1px var(--space-1);
   }
   button {
     border: 1px solid var(--line);
-    border-radius: 5px;
-    padding: 1px 12px;
+    border-radius: var(--radius);
+    padding: 1px var(--space-3);
     background: var(--paper);
   }
   button[aria-checked='true'] {
@@ -94,7 +94,7 @@
   }
   .wrong {
     color: var(--red);
-    font-size: 12px;
-    margin: 2px 0;
+    font-size: var(--type-small);
+    margin: var(--space-half) 0;
   }
 </style>

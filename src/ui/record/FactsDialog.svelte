@@ -38,18 +38,18 @@
 
 <style>
   ul {
-    margin: 6px 0 12px;
+    margin: var(--space-1) 0 var(--space-3);
   }
   li {
     display: flex;
-    gap: 12px;
+    gap: var(--space-3);
     align-items: baseline;
     border-bottom: 1px solid var(--hair);
   }
   .remove {
     margin-left: auto;
     color: var(--muted);
-    font-size: 12.5px;
+    font-size: var(--type-small);
   }
   .remove:hover {
     color: var(--plum);

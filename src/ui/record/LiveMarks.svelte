@@ -72,8 +72,8 @@
   }
   span {
     position: absolute;
-    margin-left: 4px;
-    font-size: 11.5px;
+    margin-left: var(--space-1);
+    font-size: var(--type-fine);
     white-space: nowrap;
   }
   span.left {

@@ -107,13 +107,13 @@
 
 <style>
   select {
-    font-size: 20px;
+    font-size: var(--type-title);
     font-weight: 700;
     letter-spacing: -0.01em;
     border: 1px solid transparent;
     background-color: transparent;
-    padding: 0 34px 0 2px;
-    border-radius: 6px;
+    padding: 0 var(--space-8) 0 var(--space-half);
+    border-radius: var(--radius);
     max-width: 420px;
     text-overflow: ellipsis;
   }
@@ -121,7 +121,7 @@
     border-color: var(--line);
   }
   option {
-    font-size: 14px;
+    font-size: var(--type-body);
     background: var(--card);
   }
   .visually-hidden {
@@ -132,16 +132,16 @@
     overflow: hidden;
   }
   .small {
-    font-size: 12.5px;
+    font-size: var(--type-small);
   }
   .name {
     border: 1px solid transparent;
     background: none;
     font-weight: 600;
-    padding: 2px 6px;
-    border-radius: 5px;
+    padding: var(--space-half) var(--space-1);
+    border-radius: var(--radius);
     width: 260px;
-    font-size: 13.5px;
+    font-size: var(--type-body);
   }
   .name:hover,
   .name:focus {
@@ -152,11 +152,11 @@
     white-space: nowrap;
   }
   .acts button {
-    margin-left: 12px;
+    margin-left: var(--space-3);
   }
   h3 {
     font-weight: 650;
-    margin: 16px 0 4px;
+    margin: var(--space-4) 0 var(--space-1);
   }
   .scroll {
     overflow: auto;
@@ -166,7 +166,7 @@
   .compare th {
     vertical-align: top;
     text-align: left;
-    padding-right: 16px;
-    font-size: 12.5px;
+    padding-right: var(--space-4);
+    font-size: var(--type-small);
   }
 </style>

@@ -63,15 +63,15 @@
     display: inline;
   }
   .part {
-    padding-bottom: 3px;
+    padding-bottom: var(--space-half);
   }
   .sentence {
     margin: 0;
     line-height: 1.95;
-    font-size: 14.5px;
+    font-size: var(--type-body);
   }
   .plan :global(.sentence) {
     line-height: 1.75;
-    font-size: 14px;
+    font-size: var(--type-body);
   }
 </style>

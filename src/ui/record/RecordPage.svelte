@@ -229,7 +229,7 @@
   .setup {
     display: grid;
     grid-template-columns: minmax(0, 1.05fr) minmax(0, 1fr);
-    gap: 26px;
+    gap: var(--space-6);
     max-height: 38%;
     min-height: 0;
     flex-shrink: 0;
@@ -240,12 +240,12 @@
   }
   .rules {
     border-left: 1px solid var(--line);
-    padding-left: 20px;
+    padding-left: var(--space-5);
   }
   .columns {
     display: grid;
     grid-template-columns: minmax(0, 1fr) 262px;
-    gap: 14px;
+    gap: var(--space-3);
     flex: 1;
     min-height: 0;
   }
@@ -259,7 +259,7 @@
     }
   }
   .live {
-    padding: 8px 4px 6px 0;
+    padding: var(--space-2) var(--space-1) var(--space-1) 0;
     display: flex;
     flex-direction: column;
     min-height: 0;
@@ -273,14 +273,14 @@
   }
   .spans {
     display: flex;
-    gap: 2px;
-    padding: 0 14px 0 58px;
-    font-size: 12px;
+    gap: var(--space-half);
+    padding: 0 var(--space-3) 0 58px;
+    font-size: var(--type-small);
     color: var(--muted);
   }
   .spans button {
-    padding: 1px 8px;
-    border-radius: 5px;
+    padding: 1px var(--space-2);
+    border-radius: var(--radius);
   }
   .spans button[aria-checked='true'] {
     background: var(--tint);
@@ -294,12 +294,12 @@
   .side {
     display: flex;
     flex-direction: column;
-    gap: 12px;
+    gap: var(--space-3);
     min-height: 0;
     overflow: auto;
   }
   .side section {
-    padding: 10px 13px;
+    padding: var(--space-2) var(--space-3);
   }
   /* What drives the rig stays in reach: the values give way first. */
   .values {
@@ -315,22 +315,22 @@
   .value {
     display: flex;
     align-items: baseline;
-    gap: 6px;
+    gap: var(--space-1);
     border-bottom: 1px solid var(--hair);
-    padding: 2.5px 0;
+    padding: var(--space-half) 0;
   }
   .pm {
-    font-size: 12px;
+    font-size: var(--type-small);
   }
   .value .name {
     overflow: hidden;
     text-overflow: ellipsis;
     white-space: nowrap;
     flex: 1;
-    font-size: 13px;
+    font-size: var(--type-body);
   }
   .number {
-    font-size: 16px;
+    font-size: var(--type-reading);
   }
   .number.warning {
     color: var(--ochre);
@@ -344,7 +344,7 @@
   }
   .unit {
     width: 36px;
-    font-size: 12px;
+    font-size: var(--type-small);
     white-space: nowrap;
   }
   .row {
@@ -353,14 +353,14 @@
     align-items: baseline;
   }
   .small {
-    font-size: 12px;
+    font-size: var(--type-small);
   }
   .rule {
-    padding: 4px 0 2px;
+    padding: var(--space-1) 0 var(--space-half);
     border-bottom: 1px solid var(--hair);
   }
   .rule :global(.sentence) {
-    font-size: 13px;
+    font-size: var(--type-body);
     line-height: 1.55;
   }
   .remove:hover {
@@ -368,10 +368,10 @@
   }
   footer {
     display: flex;
-    gap: 10px;
+    gap: var(--space-2);
     align-items: center;
     border-top: 1px solid var(--line);
-    padding-top: 10px;
+    padding-top: var(--space-2);
   }
   footer p {
     flex: 1;
@@ -380,12 +380,12 @@
     white-space: nowrap;
     overflow: hidden;
     text-overflow: ellipsis;
-    font-size: 12.5px;
+    font-size: var(--type-small);
   }
   footer p > span + span::before {
     content: ' · ';
   }
   footer .mono {
-    font-size: 12px;
+    font-size: var(--type-small);
   }
 </style>

@@ -45,7 +45,7 @@
 <style>
   .tabs {
     display: flex;
-    gap: 4px;
+    gap: var(--space-1);
     border-bottom: 1px solid var(--line);
     overflow-x: auto;
     flex-shrink: 0;
@@ -53,12 +53,12 @@
   }
   a,
   button {
-    padding: 4px 11px 6px;
+    padding: var(--space-1) var(--space-3);
     color: var(--muted);
     white-space: nowrap;
     border-bottom: 2px solid transparent;
     margin-bottom: -1px;
-    font-size: 13px;
+    font-size: var(--type-body);
   }
   a:hover,
   button:hover {

@@ -126,13 +126,13 @@
     display: flex;
     flex-direction: column;
     min-height: 0;
-    padding: 10px 6px 6px 0;
+    padding: var(--space-2) var(--space-1) var(--space-1) 0;
   }
   .head {
     display: flex;
-    gap: 10px;
+    gap: var(--space-2);
     align-items: center;
-    padding: 0 10px 6px 14px;
+    padding: 0 var(--space-2) var(--space-1) var(--space-3);
   }
   .close {
     margin-left: auto;
@@ -142,7 +142,7 @@
   }
   .none,
   .note {
-    padding: 8px 14px;
+    padding: var(--space-2) var(--space-3);
     margin: 0;
   }
   .marks {
@@ -174,8 +174,8 @@
   }
   .told {
     overflow: auto;
-    padding-right: 6px;
-    font-size: 12.5px;
+    padding-right: var(--space-1);
+    font-size: var(--type-small);
   }
   .time {
     width: 74px;

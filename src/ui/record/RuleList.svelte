@@ -191,15 +191,15 @@
   }
   .rule {
     border-bottom: 1px solid var(--hair);
-    padding: 4px 0 6px;
+    padding: var(--space-1) 0;
   }
   .rule :global(.sentence) {
-    font-size: 13px;
+    font-size: var(--type-body);
     line-height: 1.7;
   }
   .cause {
     display: flex;
-    gap: 8px;
+    gap: var(--space-2);
     align-items: baseline;
   }
   .fired {
@@ -217,19 +217,19 @@
   }
   .deed {
     display: flex;
-    gap: 8px;
+    gap: var(--space-2);
     align-items: baseline;
   }
   .small {
-    font-size: 12px;
+    font-size: var(--type-small);
     display: flex;
-    gap: 14px;
+    gap: var(--space-3);
     align-items: baseline;
   }
   .quiet,
   .remove {
     color: var(--muted);
-    font-size: 12px;
+    font-size: var(--type-small);
     flex-shrink: 0;
     min-width: 24px;
     min-height: 24px;
@@ -243,7 +243,7 @@
   }
   .warn {
     color: var(--ochre);
-    font-size: 12px;
-    margin: 2px 0;
+    font-size: var(--type-small);
+    margin: var(--space-half) 0;
   }
 </style>

@@ -1,13 +1,12 @@
 <script lang="ts">
   import type { Channel } from '$contract/channel';
+  import CheckList from '../kit/CheckList.svelte';
   import { unitText } from '../shell/reading';
 
   type Props = { channels: Channel[]; chosen: string[]; choose: (ids: string[]) => void; close: () => void };
   let { channels, chosen, choose, close }: Props = $props();
 
   const MOST = 8;
-  const toggle = (id: string) =>
-    choose(chosen.includes(id) ? chosen.filter((c) => c !== id) : [...chosen, id].slice(-MOST));
 </script>
 
 <svelte:window onkeydown={(e) => e.key === 'Escape' && close()} />
@@ -17,12 +16,12 @@
       >✕</button
     >
   </div>
-  {#each channels as c (c.id)}
-    <label
-      ><input type="checkbox" checked={chosen.includes(c.id)} onchange={() => toggle(c.id)} />
-      {c.name} <span class="muted">{unitText(c)}</span></label
-    >
-  {/each}
+  <CheckList
+    items={channels.map((c) => ({ id: c.id, name: c.name, about: unitText(c) }))}
+    {chosen}
+    most={MOST}
+    change={choose}
+  />
 </div>
 
 <style>
@@ -38,20 +37,14 @@
     border: 1px solid var(--line);
     border-radius: var(--radius);
     box-shadow: 0 8px 26px rgb(38 33 29 / 0.16);
-    padding: 10px 12px;
+    padding: var(--space-2) var(--space-3);
   }
   .head {
     display: flex;
-    gap: 8px;
-    margin-bottom: 6px;
+    gap: var(--space-2);
+    margin-bottom: var(--space-1);
   }
   .head button {
     margin-left: auto;
-  }
-  label {
-    display: flex;
-    gap: 8px;
-    align-items: center;
-    padding: 2px 0;
   }
 </style>

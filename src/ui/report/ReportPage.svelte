@@ -4,6 +4,7 @@
   import { clockText } from '$core/readings';
   import { Button } from 'flowbite-svelte';
   import { faultText, send } from '../api';
+  import CheckList from '../kit/CheckList.svelte';
   import Empty from '../kit/Empty.svelte';
   import Late from '../kit/Late.svelte';
   import FigureView from '../plot/FigureView.svelte';
@@ -38,8 +39,6 @@
           .then((result) => (results = { ...results, [id]: result }))
           .catch((error) => shell.say(faultText(error)));
   });
-  const toggle = <T,>(list: T[], item: T) =>
-    list.includes(item) ? list.filter((i) => i !== item) : [...list, item];
 
   async function make() {
     if (!take) return;
@@ -93,25 +92,11 @@
         />
         <h2>Strips <span class="muted">up to 6</span></h2>
         <div class="list">
-          {#each take.signals as s (s.id)}<label
-              ><input
-                type="checkbox"
-                checked={strips.includes(s.id)}
-                disabled={!strips.includes(s.id) && strips.length >= 6}
-                onchange={() => (strips = toggle(strips, s.id))}
-              />
-              {s.name}</label
-            >{/each}
+          <CheckList items={take.signals} chosen={strips} most={6} change={(ids) => (strips = ids)} />
         </div>
         <h2>Studies</h2>
-        {#each known as s (s.id)}<label
-            ><input
-              type="checkbox"
-              checked={studies.includes(s.id)}
-              onchange={() => (studies = toggle(studies, s.id))}
-            />
-            {s.name}</label
-          >{:else}<p class="muted">None of this take yet.</p>{/each}
+        <CheckList items={known} chosen={studies} change={(ids) => (studies = ids)} />
+        {#if known.length === 0}<p class="muted">None of this take yet.</p>{/if}
       </aside>
       <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
       <div class="desk" role="region" aria-label="The report as it prints" tabindex="0">
@@ -179,37 +164,31 @@
   .columns {
     display: grid;
     grid-template-columns: 230px minmax(0, 1fr);
-    gap: 14px;
+    gap: var(--space-3);
     flex: 1;
     min-height: 0;
   }
   aside {
-    padding: 12px 14px;
+    padding: var(--space-3);
     overflow: auto;
     display: flex;
     flex-direction: column;
-    gap: 6px;
+    gap: var(--space-1);
   }
   aside h2:not(:first-child) {
-    margin-top: 10px;
+    margin-top: var(--space-2);
   }
   .list {
     display: flex;
     flex-direction: column;
-    gap: 3px;
-  }
-  label {
-    white-space: nowrap;
-    overflow: hidden;
-    text-overflow: ellipsis;
-    flex-shrink: 0;
+    gap: var(--space-half);
   }
   .desk {
     background: var(--stone);
     border: 1px solid var(--line);
     border-radius: var(--radius);
     overflow: auto;
-    padding: 20px;
+    padding: var(--space-5);
   }
   .sheet {
     background: var(--card);
@@ -222,50 +201,50 @@
     width: 46px;
     height: 4px;
     background: var(--plum-fill);
-    margin-bottom: 12px;
+    margin-bottom: var(--space-3);
   }
   .sheet h1 {
-    font-size: 30px;
+    font-size: var(--type-display);
     line-height: 1.2;
   }
   .sheet h2 {
-    font-size: 15.5px;
-    margin: 20px 0 4px;
+    font-size: var(--type-reading);
+    margin: var(--space-5) 0 var(--space-1);
   }
   p {
-    margin: 0 0 4px;
+    margin: 0 0 var(--space-1);
   }
   dl {
     display: flex;
     flex-wrap: wrap;
     border-block: 1px solid var(--line);
-    padding: 8px 0;
-    margin-top: 12px;
-    gap: 4px 36px;
+    padding: var(--space-2) 0;
+    margin-top: var(--space-3);
+    gap: var(--space-1) var(--space-8);
   }
   dt {
-    font-size: 12px;
+    font-size: var(--type-small);
     color: var(--muted);
   }
   dd {
     font-weight: 650;
-    font-size: 15px;
+    font-size: var(--type-reading);
     margin: 0;
   }
   .strips {
-    margin: 0 -12px;
+    margin: 0 calc(-1 * var(--space-3));
   }
   .figure {
     height: 260px;
-    margin: 0 -12px;
+    margin: 0 calc(-1 * var(--space-3));
   }
   .wide {
     overflow-x: auto;
-    margin-top: 6px;
+    margin-top: var(--space-1);
   }
   .source {
-    font-size: 12.5px;
+    font-size: var(--type-small);
     border-top: 1px solid var(--hair);
-    padding-top: 4px;
+    padding-top: var(--space-1);
   }
 </style>

@@ -81,18 +81,18 @@
     width: 100%;
     background: var(--stone);
     border-radius: var(--radius);
-    padding: 8px 6px;
+    padding: var(--space-2) var(--space-1);
     box-sizing: border-box;
     flex-shrink: 0;
     color: var(--ink);
   }
   text {
-    font-size: 12px;
+    font-size: var(--type-small);
     fill: var(--ink);
   }
   .to {
     fill: var(--muted);
-    font-size: 11.5px;
+    font-size: var(--type-fine);
   }
   .arm {
     fill: var(--card);

@@ -25,10 +25,10 @@
 
 <style>
   h3 {
-    font-size: 12.5px;
+    font-size: var(--type-small);
     font-weight: 600;
     color: var(--muted);
-    margin: 10px 0 4px;
+    margin: var(--space-2) 0 var(--space-1);
   }
   h3:first-child {
     margin-top: 0;
@@ -45,10 +45,10 @@
   button {
     display: grid;
     grid-template-columns: 130px 1fr;
-    gap: 12px;
+    gap: var(--space-3);
     width: 100%;
     text-align: left;
-    padding: 7px 6px;
+    padding: var(--space-2) var(--space-1);
   }
   button:hover,
   button:focus-visible {

@@ -90,49 +90,49 @@
 <style>
   section {
     border-bottom: 1px solid var(--line);
-    padding: 8px 0;
+    padding: var(--space-2) 0;
   }
   .head {
     display: flex;
-    gap: 10px;
+    gap: var(--space-2);
     align-items: baseline;
   }
   .to {
     margin-left: auto;
-    font-size: 12.5px;
+    font-size: var(--type-small);
   }
   p {
-    margin: 4px 0 0 24px;
+    margin: var(--space-1) 0 0 var(--space-6);
   }
   table {
-    margin: 4px 0 4px 24px;
+    margin: var(--space-1) 0 var(--space-1) var(--space-6);
     width: calc(100% - 24px);
-    font-size: 13px;
+    font-size: var(--type-body);
   }
   .next {
     color: var(--plum);
     font-weight: 600;
   }
   .small {
-    font-size: 12.5px;
-    margin-left: 24px;
+    font-size: var(--type-small);
+    margin-left: var(--space-6);
   }
   dl {
     display: grid;
     grid-template-columns: max-content 1fr max-content 1fr;
-    gap: 2px 14px;
-    margin: 6px 0 0 24px;
-    font-size: 12.5px;
+    gap: var(--space-half) var(--space-3);
+    margin: var(--space-1) 0 0 var(--space-6);
+    font-size: var(--type-small);
   }
   dd {
     margin: 0;
   }
   .row {
     display: flex;
-    gap: 12px;
+    gap: var(--space-3);
     align-items: center;
-    margin-top: 12px;
-    font-size: 12.5px;
+    margin-top: var(--space-3);
+    font-size: var(--type-small);
   }
   .wrong {
     color: var(--red);

@@ -75,11 +75,11 @@
   .hands {
     display: flex;
     flex-wrap: wrap;
-    gap: 8px 26px;
+    gap: var(--space-2) var(--space-6);
   }
   .hand {
     display: flex;
-    gap: 8px;
+    gap: var(--space-2);
     align-items: center;
     flex-wrap: wrap;
   }
@@ -88,10 +88,10 @@
   }
   input[type='number'] {
     width: 68px;
-    padding: 2px 6px;
-    font-size: 13px;
+    padding: var(--space-half) var(--space-1);
+    font-size: var(--type-body);
     border: 1px solid var(--line);
-    border-radius: 5px;
+    border-radius: var(--radius);
     background: var(--paper);
   }
   input[type='range'] {
@@ -100,8 +100,8 @@
   }
   .switch {
     border: 1px solid var(--line);
-    border-radius: 5px;
-    padding: 1px 10px;
+    border-radius: var(--radius);
+    padding: 1px var(--space-2);
     min-width: 46px;
     background: var(--paper);
   }

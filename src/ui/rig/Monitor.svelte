@@ -12,7 +12,9 @@
   type Props = { unit: UnitState; known: KnownUnit };
   let { unit, known }: Props = $props();
   const shell = useShell();
-  const params = $derived({ serial: unit.description.serial });
+  // A text: what depends on it does not begin anew with each status of the unit.
+  const serial = $derived(unit.description.serial);
+  const params = $derived({ serial });
   let heard = $state.raw<Heard[]>([]);
   let held = $state(false);
   let fault = $state<FaultText | null>(null);
@@ -184,27 +186,27 @@
   }
   .head {
     display: flex;
-    gap: 14px;
+    gap: var(--space-3);
     align-items: center;
-    margin-bottom: 6px;
+    margin-bottom: var(--space-1);
   }
   h3 {
-    font-size: 13.5px;
+    font-size: var(--type-body);
     font-weight: 650;
     margin-right: auto;
   }
   .lines {
-    font-size: 12px;
+    font-size: var(--type-small);
     max-height: 230px;
     min-height: 60px;
     overflow: auto;
     background: var(--stone);
     border-radius: var(--radius);
-    padding: 6px 10px;
+    padding: var(--space-1) var(--space-2);
   }
   .lines div {
     display: flex;
-    gap: 12px;
+    gap: var(--space-3);
     white-space: nowrap;
   }
   .lines .text {
@@ -222,29 +224,29 @@
   .proposal {
     border: 1px solid var(--line);
     border-radius: var(--radius);
-    padding: 10px 12px;
-    margin-bottom: 8px;
+    padding: var(--space-2) var(--space-3);
+    margin-bottom: var(--space-2);
     display: flex;
     flex-direction: column;
-    gap: 5px;
+    gap: var(--space-1);
     align-items: flex-start;
   }
   .proposal label {
     display: flex;
-    gap: 10px;
+    gap: var(--space-2);
     align-items: center;
   }
   input[type='text'] {
-    font-size: 13px;
+    font-size: var(--type-body);
     border: 1px solid var(--line);
-    border-radius: 5px;
+    border-radius: var(--radius);
     background: var(--paper);
-    padding: 3px 8px;
+    padding: var(--space-half) var(--space-2);
   }
   form {
     display: flex;
-    gap: 8px;
-    margin-top: 8px;
+    gap: var(--space-2);
+    margin-top: var(--space-2);
   }
   form input {
     flex: 1;

@@ -77,17 +77,17 @@
 <style>
   input {
     border: 1px solid var(--line);
-    border-radius: 5px;
+    border-radius: var(--radius);
     background: var(--paper);
-    padding: 3px 8px;
+    padding: var(--space-half) var(--space-2);
     width: 130px;
   }
   .row {
-    margin-top: 12px;
+    margin-top: var(--space-3);
   }
   .wrong {
     color: var(--red);
-    font-size: 12.5px;
-    margin: 2px 0;
+    font-size: var(--type-small);
+    margin: var(--space-half) 0;
   }
 </style>

@@ -135,7 +135,7 @@
   .columns {
     display: grid;
     grid-template-columns: 176px minmax(0, 1fr) 330px;
-    gap: 14px;
+    gap: var(--space-3);
     flex: 1;
     min-height: 0;
   }
@@ -148,24 +148,24 @@
   .middle {
     display: flex;
     flex-direction: column;
-    gap: 12px;
+    gap: var(--space-3);
     min-height: 0;
     overflow: auto;
   }
   section {
-    padding: 14px 16px;
+    padding: var(--space-3) var(--space-4);
   }
   .settings {
     border-top: 1px solid var(--line);
-    margin-top: 10px;
-    padding-top: 8px;
+    margin-top: var(--space-2);
+    padding-top: var(--space-2);
   }
   .hands h2 {
-    margin-bottom: 10px;
+    margin-bottom: var(--space-2);
   }
   .hands h2 .muted {
     font-weight: 400;
-    font-size: 12.5px;
-    margin-left: 6px;
+    font-size: var(--type-small);
+    margin-left: var(--space-1);
   }
 </style>

@@ -122,14 +122,14 @@
   .wrap {
     overflow: auto;
     max-height: 300px;
-    margin: 10px 0 8px;
+    margin: var(--space-2) 0;
   }
   td {
     white-space: nowrap;
   }
   .wrong {
     color: var(--red);
-    margin: 0 0 8px;
-    font-size: 12.5px;
+    margin: 0 0 var(--space-2);
+    font-size: var(--type-small);
   }
 </style>

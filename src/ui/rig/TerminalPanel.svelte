@@ -29,8 +29,10 @@
   let trail = $state.raw<number[]>([]);
   let fault = $state<FaultText | null>(null);
 
-  // The text is the same while the unit's live description changes: the effect must not start anew with each.
-  const at = $derived({ serial: unit.serial, terminal });
+  // These stay the same while the unit's live description changes: what depends on them does not begin anew with each status.
+  const serial = $derived(unit.serial);
+  const there = $derived(answering);
+  const at = $derived({ serial, terminal });
   const place = $derived(unit.modules.flatMap((m) => m.terminals).find((t) => t.id === terminal));
   const hand = $derived(unit.controls.filter((c) => c.terminal === terminal).map((c) => c.id));
   $effect(() => {
@@ -39,7 +41,7 @@
     trail = [];
     let stopped = false;
     const look = async () => {
-      if (!answering) return;
+      if (!there) return;
       try {
         const got = await call('GET /api/units/[serial]/[...terminal]', { params: from });
         if (stopped) return;
@@ -156,27 +158,27 @@
 
 <style>
   aside {
-    padding: 14px 16px;
+    padding: var(--space-3) var(--space-4);
     display: flex;
     flex-direction: column;
-    gap: 10px;
+    gap: var(--space-2);
     overflow: auto;
   }
   .head {
     display: flex;
     justify-content: space-between;
     align-items: baseline;
-    gap: 10px;
+    gap: var(--space-2);
   }
   h1 {
-    font-size: 15.5px;
+    font-size: var(--type-reading);
     white-space: nowrap;
   }
   .head .muted {
     overflow: hidden;
     text-overflow: ellipsis;
     white-space: nowrap;
-    font-size: 12.5px;
+    font-size: var(--type-small);
   }
   p {
     margin: 0;
@@ -186,22 +188,22 @@
   }
   .clue {
     border-left: 3px solid var(--red);
-    padding-left: 10px;
+    padding-left: var(--space-2);
   }
   .small {
-    font-size: 12.5px;
+    font-size: var(--type-small);
   }
   .now {
     display: flex;
     align-items: baseline;
-    gap: 8px;
+    gap: var(--space-2);
   }
   .value {
-    font-size: 22px;
+    font-size: var(--type-title);
     min-width: 120px;
   }
   .noise {
     margin-left: auto;
-    font-size: 12px;
+    font-size: var(--type-small);
   }
 </style>

@@ -125,20 +125,20 @@
   form,
   .row {
     display: flex;
-    gap: 8px;
+    gap: var(--space-2);
     align-items: center;
     flex-wrap: wrap;
   }
   p {
     margin: 0;
-    font-size: 12.5px;
+    font-size: var(--type-small);
   }
   input {
     width: 84px;
-    padding: 2px 7px;
-    font-size: 13.5px;
+    padding: var(--space-half) var(--space-2);
+    font-size: var(--type-body);
     border: 1px solid var(--line);
-    border-radius: 5px;
+    border-radius: var(--radius);
     background: var(--paper);
   }
   input[size='6'] {
@@ -150,8 +150,8 @@
   .switch,
   .go {
     border: 1px solid var(--line);
-    border-radius: 5px;
-    padding: 1px 10px;
+    border-radius: var(--radius);
+    padding: 1px var(--space-2);
     min-width: 46px;
     background: var(--paper);
   }

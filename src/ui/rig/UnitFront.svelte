@@ -128,8 +128,8 @@
   .modules {
     display: grid;
     grid-template-columns: repeat(auto-fill, minmax(98px, 1fr));
-    gap: 9px;
-    margin-top: 12px;
+    gap: var(--space-2);
+    margin-top: var(--space-3);
     max-width: 1240px;
   }
   .modules.wide {
@@ -142,7 +142,7 @@
     background: var(--stone);
     border: 1px solid var(--line);
     border-radius: var(--radius);
-    padding: 9px 8px 8px;
+    padding: var(--space-2);
     display: flex;
     flex-direction: column;
     min-width: 0;
@@ -153,39 +153,39 @@
   }
   .module > strong,
   .module > .muted {
-    padding-left: 4px;
+    padding-left: var(--space-1);
     overflow: hidden;
     text-overflow: ellipsis;
     white-space: nowrap;
   }
   .module > strong {
-    font-size: 14.5px;
+    font-size: var(--type-body);
     line-height: 1.2;
   }
   .module > .muted {
-    font-size: 12px;
+    font-size: var(--type-small);
   }
   .terminals {
     display: flex;
     flex-direction: column;
-    gap: 5px;
-    margin-top: 9px;
+    gap: var(--space-1);
+    margin-top: var(--space-2);
   }
   .place {
     display: flex;
-    gap: 6px;
+    gap: var(--space-1);
     align-items: center;
   }
   .terminal {
     display: flex;
     flex: 1;
-    gap: 5px;
+    gap: var(--space-1);
     align-items: center;
     background: var(--card);
     border: 1px solid var(--hair);
-    border-radius: 5px;
+    border-radius: var(--radius);
     min-height: 26px;
-    padding: 0 7px;
+    padding: 0 var(--space-1);
     text-align: left;
     overflow: hidden;
     min-width: 0;
@@ -211,7 +211,7 @@
     flex-shrink: 0;
   }
   .name {
-    font-size: 11.5px;
+    font-size: var(--type-fine);
     color: var(--muted);
   }
   .terminal .sign {
@@ -230,18 +230,20 @@
     color: var(--plum);
   }
   .terminal[aria-pressed='true'] {
-    border: 2px solid var(--plum);
-    padding: 0 6px;
+    outline: 1px solid var(--plum);
+    outline-offset: -2px;
+    border-color: var(--plum);
   }
   .terminal.trouble[aria-pressed='true'] {
+    outline-color: var(--red);
     border-color: var(--red);
   }
   .key,
   .make {
     display: flex;
-    gap: 14px;
-    margin: 9px 0 0;
-    font-size: 12.5px;
+    gap: var(--space-3);
+    margin: var(--space-2) 0 0;
+    font-size: var(--type-small);
     align-items: center;
   }
 </style>

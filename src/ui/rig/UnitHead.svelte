@@ -152,19 +152,19 @@
 <style>
   .head {
     display: flex;
-    gap: 12px;
+    gap: var(--space-3);
     align-items: baseline;
   }
   h2 {
-    font-size: 15px;
+    font-size: var(--type-reading);
   }
   input {
     font-weight: 700;
     border: 1px solid var(--line);
-    border-radius: 5px;
+    border-radius: var(--radius);
     background: var(--paper);
-    padding: 1px 6px;
-    font-size: 15px;
+    padding: 1px var(--space-1);
+    font-size: var(--type-reading);
   }
   .answer {
     margin-left: auto;
@@ -181,35 +181,36 @@
   }
   .row {
     display: flex;
-    gap: 6px 18px;
+    gap: var(--space-1) var(--space-4);
     flex-wrap: wrap;
     align-items: baseline;
-    font-size: 12.5px;
+    font-size: var(--type-small);
   }
   .acts {
     display: flex;
-    gap: 14px;
+    gap: var(--space-3);
     flex-wrap: wrap;
+    align-items: baseline;
     margin-left: auto;
   }
   p {
-    margin: 6px 0 0;
+    margin: var(--space-1) 0 0;
   }
   .counts {
     display: flex;
-    gap: 16px;
-    font-size: 12.5px;
+    gap: var(--space-4);
+    font-size: var(--type-small);
   }
   .test {
     border-left: 3px solid var(--line);
-    padding-left: 10px;
-    margin-top: 8px;
-    font-size: 12.5px;
+    padding-left: var(--space-2);
+    margin-top: var(--space-2);
+    font-size: var(--type-small);
   }
   .test ul {
     columns: 4;
     list-style: none;
-    margin: 4px 0 0;
+    margin: var(--space-1) 0 0;
     padding: 0;
   }
 </style>

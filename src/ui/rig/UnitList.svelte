@@ -37,29 +37,29 @@
     display: flex;
     flex-direction: column;
     overflow: auto;
-    padding: 6px;
+    padding: var(--space-1);
     align-self: start;
     max-height: 100%;
   }
   nav.across {
     flex-direction: row;
     padding: 0;
-    margin-bottom: 10px;
-    gap: 6px;
+    margin-bottom: var(--space-2);
+    gap: var(--space-1);
     flex-shrink: 0;
   }
   .across a {
     border: 1px solid var(--line);
     background: var(--card);
     min-width: 130px;
-    padding: 4px 12px;
+    padding: var(--space-1) var(--space-3);
   }
   .across a[aria-current='page'] {
     border-color: var(--plum);
   }
   a {
-    padding: 6px 9px;
-    border-radius: 5px;
+    padding: var(--space-1) var(--space-2);
+    border-radius: var(--radius);
     line-height: 1.3;
     color: inherit;
   }
@@ -71,7 +71,7 @@
     white-space: nowrap;
   }
   a .muted {
-    font-size: 12px;
+    font-size: var(--type-small);
   }
   a:hover {
     background: var(--stone);

@@ -157,10 +157,10 @@
 <style>
   .row {
     display: flex;
-    gap: 6px 16px;
+    gap: var(--space-1) var(--space-4);
     flex-wrap: wrap;
     align-items: baseline;
-    margin: 8px 0 0;
+    margin: var(--space-2) 0 0;
   }
   .hidden {
     position: absolute;
@@ -178,8 +178,8 @@
   select {
     font: inherit;
     border: 1px solid var(--line);
-    border-radius: 5px;
+    border-radius: var(--radius);
     background: var(--paper);
-    padding: 2px 26px 2px 8px;
+    padding: var(--space-half) var(--space-6) var(--space-half) var(--space-2);
   }
 </style>

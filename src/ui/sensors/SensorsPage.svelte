@@ -272,12 +272,12 @@
 
 <style>
   .actions {
-    font-size: 12.5px;
-    gap: 14px;
+    font-size: var(--type-small);
+    gap: var(--space-3);
   }
   .links {
     display: flex;
-    gap: 14px;
+    gap: var(--space-3);
     align-items: baseline;
     align-self: center;
   }
@@ -287,7 +287,7 @@
   .columns {
     display: grid;
     grid-template-columns: minmax(0, 1fr) 346px;
-    gap: 14px;
+    gap: var(--space-3);
     flex: 1;
     min-height: 0;
   }
@@ -317,32 +317,32 @@
     color: var(--red);
   }
   aside {
-    padding: 14px 16px;
+    padding: var(--space-3) var(--space-4);
     overflow: auto;
     display: flex;
     flex-direction: column;
-    gap: 8px;
+    gap: var(--space-2);
   }
   aside h1 {
-    font-size: 15.5px;
+    font-size: var(--type-reading);
   }
   aside h2 {
-    margin-top: 6px;
+    margin-top: var(--space-1);
   }
   aside td {
     white-space: normal;
   }
   input:not([type='file']),
   select {
-    font-size: 13.5px;
+    font-size: var(--type-body);
     border: 1px solid var(--line);
-    border-radius: 5px;
+    border-radius: var(--radius);
     background: var(--paper);
-    padding: 2px 7px;
-    max-width: 130px;
+    padding: var(--space-half) var(--space-2);
+    max-width: 112px;
   }
   select {
-    padding-right: 26px;
+    padding-right: var(--space-6);
   }
   input[type='file'] {
     position: absolute;
@@ -355,17 +355,17 @@
   }
   .paper {
     display: flex;
-    gap: 10px;
-    font-size: 12.5px;
+    gap: var(--space-2);
+    font-size: var(--type-small);
   }
   .small {
-    font-size: 12.5px;
+    font-size: var(--type-small);
     align-self: flex-start;
     margin: 0;
   }
   .remove {
     color: var(--muted);
-    font-size: 12.5px;
+    font-size: var(--type-small);
     text-align: left;
     margin-top: auto;
   }
@@ -375,7 +375,7 @@
   form {
     display: flex;
     flex-direction: column;
-    gap: 10px;
+    gap: var(--space-2);
   }
   form input,
   form select {

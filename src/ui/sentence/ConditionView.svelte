@@ -49,13 +49,13 @@
     display: flex;
     flex-direction: column;
     border-left: 2px solid var(--line);
-    padding-left: 12px;
-    margin-left: 2px;
+    padding-left: var(--space-3);
+    margin-left: var(--space-half);
   }
   .term {
     display: flex;
     align-items: baseline;
-    gap: 8px;
+    gap: var(--space-2);
   }
   .join {
     font-weight: 600;
@@ -63,7 +63,7 @@
   }
   .quiet {
     color: var(--muted);
-    font-size: 12.5px;
+    font-size: var(--type-small);
     flex-shrink: 0;
     min-height: 24px;
     min-width: 24px;

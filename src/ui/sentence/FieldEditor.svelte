@@ -11,6 +11,8 @@
   import type { FaultText } from '../api';
   import { parseNumber, type EditorOptions } from './options';
   import { useChoices } from './choices';
+  import { beside } from '../kit/beside';
+  import CheckList from '../kit/CheckList.svelte';
   import DayField from '../kit/DayField.svelte';
 
   type Props = {
@@ -50,7 +52,6 @@
   let picked = $state<string[]>([]);
   let local = $state<string | null>(null);
   let box: HTMLElement;
-  let place = $state({ left: 0, top: 0 });
 
   onMount(() => {
     if (info.editor === 'range') {
@@ -58,13 +59,6 @@
       low = range ? numberText(range.min) : '';
       high = range ? numberText(range.max) : '';
     } else if (info.editor === 'channels' || info.editor === 'several') picked = [...(held as string[])];
-    const at = anchor.getBoundingClientRect();
-    const { offsetWidth, offsetHeight } = box;
-    place = {
-      left: Math.max(8, Math.min(at.left, innerWidth - offsetWidth - 12)),
-      top:
-        at.bottom + 6 + offsetHeight > innerHeight ? Math.max(8, at.top - offsetHeight - 6) : at.bottom + 6,
-    };
     requestAnimationFrame(() => {
       const first = box.querySelector<HTMLElement>(
         info.editor === 'choice'
@@ -137,8 +131,6 @@
       }
     }
   }
-  const toggle = (id: string) =>
-    (picked = picked.includes(id) ? picked.filter((p) => p !== id) : [...picked, id]);
   const pickable = $derived(channels(key));
 </script>
 
@@ -150,8 +142,7 @@
   role="dialog"
   tabindex="-1"
   aria-label={info.label}
-  style:left="{place.left}px"
-  style:top="{place.top}px"
+  {@attach beside(anchor)}
   onkeydown={keys}
 >
   <div class="label">{info.label}</div>
@@ -185,12 +176,11 @@
     </div>
   {:else if info.editor === 'channels'}
     <div class="choices">
-      {#each pickable as c (c.id)}
-        <label
-          ><input type="checkbox" checked={picked.includes(c.id)} onchange={() => toggle(c.id)} />
-          {c.name} <span class="muted">{c.unit}</span></label
-        >
-      {/each}
+      <CheckList
+        items={pickable.map(({ id, name, unit }) => ({ id, name, about: unit }))}
+        chosen={picked}
+        change={(ids) => (picked = ids)}
+      />
     </div>
     <div class="row">
       <button type="button" class="take" onclick={submit}
@@ -199,16 +189,11 @@
     </div>
   {:else if info.editor === 'several'}
     <div class="choices">
-      {#each choices as choice (choice)}
-        <label
-          ><input
-            type="checkbox"
-            checked={picked.includes(String(choice))}
-            onchange={() => toggle(String(choice))}
-          />
-          {choice}</label
-        >
-      {/each}
+      <CheckList
+        items={choices.map((choice) => ({ id: String(choice), name: String(choice) }))}
+        chosen={picked}
+        change={(ids) => (picked = ids)}
+      />
     </div>
     <div class="row">
       <button type="button" class="take" onclick={submit}>Take {picked.length || 'none'}</button>
@@ -263,33 +248,36 @@
   }
   .editor {
     position: fixed;
+    left: 0;
+    top: 0;
+    width: max-content;
     z-index: 60;
     background: var(--card);
     border: 1px solid var(--line);
     border-radius: var(--radius);
     box-shadow: 0 8px 26px rgb(38 33 29 / 0.16);
-    padding: 10px 12px;
+    padding: var(--space-2) var(--space-3);
     max-width: 460px;
-    font-size: 13px;
+    font-size: var(--type-body);
     line-height: 1.4;
   }
   .label {
     font-weight: 650;
-    margin-bottom: 6px;
+    margin-bottom: var(--space-1);
   }
   .row {
     display: flex;
-    gap: 8px;
+    gap: var(--space-2);
     align-items: center;
   }
   input:not([type='checkbox']) {
     font-family: var(--font-mono);
-    font-size: 14px;
+    font-size: var(--type-body);
     border: 1px solid var(--line);
-    border-radius: 5px;
+    border-radius: var(--radius);
     background: var(--paper);
     color: var(--ink);
-    padding: 5px 8px;
+    padding: var(--space-1) var(--space-2);
     width: auto;
   }
   input[aria-invalid='true'] {
@@ -300,20 +288,11 @@
     flex-direction: column;
     max-height: 260px;
     overflow: auto;
-    margin: 0 -6px;
+    margin: 0 calc(-1 * var(--space-1));
   }
   .choices button,
-  .choices label {
-    text-align: left;
-    padding: 4px 8px;
-    border-radius: 5px;
-    display: flex;
-    gap: 7px;
-    align-items: center;
-  }
   .choices button:hover,
-  .choices button:focus-visible,
-  .choices label:hover {
+  .choices button:focus-visible {
     background: var(--tint);
   }
   .choices button[aria-checked='true'] {
@@ -326,26 +305,26 @@
   }
   .take {
     background: var(--plum-fill);
-    color: #fff;
-    border-radius: 5px;
-    padding: 4px 12px;
-    margin-top: 6px;
+    color: var(--on-fill);
+    border-radius: var(--radius);
+    padding: var(--space-1) var(--space-3);
+    margin-top: var(--space-1);
   }
   .plainbutton {
-    margin-top: 6px;
+    margin-top: var(--space-1);
     color: var(--plum);
   }
   .help {
     color: var(--muted);
-    font-size: 12px;
-    margin: 7px 0 0;
+    font-size: var(--type-small);
+    margin: var(--space-2) 0 0;
   }
   .keys {
-    margin-top: 3px;
+    margin-top: var(--space-half);
   }
   .wrong {
     color: var(--red);
-    margin: 8px 0 0;
-    font-size: 12.5px;
+    margin: var(--space-2) 0 0;
+    font-size: var(--type-small);
   }
 </style>

@@ -154,18 +154,18 @@
     width: 430px;
     max-width: 100%;
     border: 1px solid var(--line);
-    border-radius: 5px;
+    border-radius: var(--radius);
     background: var(--paper);
   }
   .box :global(.cm-editor) {
     font-family: var(--font-mono);
-    font-size: 13.5px;
+    font-size: var(--type-body);
     min-height: 58px;
   }
   .box :global(.cm-editor.cm-focused) {
     outline: 2px solid var(--plum);
     outline-offset: 1px;
-    border-radius: 5px;
+    border-radius: var(--radius);
   }
   .box :global(.cm-content) {
     caret-color: var(--ink);
@@ -183,7 +183,7 @@
     background: var(--card);
     color: var(--ink);
     border: 1px solid var(--line);
-    border-radius: 5px;
+    border-radius: var(--radius);
     font-family: var(--font-sans);
   }
   .box :global(.cm-tooltip-autocomplete ul li[aria-selected]) {
@@ -199,23 +199,23 @@
   }
   .wrong {
     color: var(--red);
-    font-size: 12.5px;
-    margin: 6px 0 0;
+    font-size: var(--type-small);
+    margin: var(--space-1) 0 0;
     max-width: 430px;
   }
   .insert {
     display: flex;
     flex-wrap: wrap;
-    gap: 3px;
+    gap: var(--space-half);
     max-height: 96px;
     overflow: auto;
-    margin-top: 6px;
+    margin-top: var(--space-1);
     max-width: 430px;
   }
   .insert button {
-    font-size: 12px;
+    font-size: var(--type-small);
     border: 1px solid var(--line);
-    border-radius: 5px;
-    padding: 1px 6px;
+    border-radius: var(--radius);
+    padding: 1px var(--space-1);
   }
 </style>

@@ -112,13 +112,13 @@
   .sentence {
     margin: 0;
     line-height: 1.95;
-    font-size: 14.5px;
+    font-size: var(--type-body);
   }
   .sentence.large {
-    font-size: 16px;
+    font-size: var(--type-reading);
     line-height: 1.75;
   }
   .help {
-    font-size: 12px;
+    font-size: var(--type-small);
   }
 </style>

@@ -101,10 +101,10 @@
     flex-shrink: 0;
   }
   .sum {
-    padding: 3px 8px;
+    padding: var(--space-half) var(--space-2);
     border-radius: var(--radius);
     color: var(--muted);
-    font-size: 13px;
+    font-size: var(--type-body);
     min-width: 44px;
   }
   .sum:hover {
@@ -127,21 +127,21 @@
     border: 1px solid var(--line);
     border-radius: var(--radius);
     box-shadow: 0 8px 26px rgb(38 33 29 / 0.16);
-    padding: 10px 14px 12px;
+    padding: var(--space-2) var(--space-3) var(--space-3);
   }
   .head {
     display: flex;
-    gap: 14px;
-    margin-bottom: 4px;
+    gap: var(--space-3);
+    margin-bottom: var(--space-1);
   }
   .head button:first-of-type {
     margin-left: auto;
   }
   .one {
     display: flex;
-    gap: 9px;
+    gap: var(--space-2);
     align-items: baseline;
-    padding: 5px 0;
+    padding: var(--space-1) 0;
     border-bottom: 1px solid var(--hair);
   }
   .what {
@@ -155,6 +155,6 @@
   }
   a {
     display: inline-block;
-    margin-top: 8px;
+    margin-top: var(--space-2);
   }
 </style>

@@ -168,22 +168,22 @@
   .facts {
     display: grid;
     grid-template-columns: 1fr 1fr;
-    gap: 10px 16px;
-    margin-bottom: 10px;
+    gap: var(--space-2) var(--space-4);
+    margin-bottom: var(--space-2);
   }
   select {
     width: 100%;
     border: 1px solid var(--line);
     border-radius: var(--radius);
     background-color: var(--paper);
-    font-size: 14px;
-    padding: 7px 10px;
+    font-size: var(--type-body);
+    padding: var(--space-2);
   }
   .list {
     border-top: 1px solid var(--line);
     border-bottom: 1px solid var(--line);
-    padding: 8px 0;
-    margin: 10px 0;
+    padding: var(--space-2) 0;
+    margin: var(--space-2) 0;
     max-height: 300px;
     overflow: auto;
   }
@@ -198,9 +198,9 @@
   }
   li {
     display: flex;
-    gap: 9px;
+    gap: var(--space-2);
     align-items: baseline;
-    padding: 4px 0;
+    padding: var(--space-1) 0;
     border-bottom: 1px solid var(--hair);
     line-height: 1.4;
   }
@@ -212,7 +212,7 @@
   }
   li button {
     flex-shrink: 0;
-    font-size: 12.5px;
+    font-size: var(--type-small);
   }
   .wrong .sign {
     color: var(--red);
@@ -222,14 +222,13 @@
   }
   .good-to-know .sign {
     color: var(--muted);
-    font-size: 9px;
   }
   .fault {
-    margin-top: 10px;
+    margin-top: var(--space-2);
   }
   .row {
     display: flex;
-    gap: 10px;
-    margin-top: 14px;
+    gap: var(--space-2);
+    margin-top: var(--space-3);
   }
 </style>

@@ -109,8 +109,8 @@
     background: var(--card);
     border: 1px solid var(--line);
     border-radius: var(--radius);
-    padding: 3px 9px;
-    font-size: 12.5px;
+    padding: var(--space-half) var(--space-2);
+    font-size: var(--type-small);
     white-space: nowrap;
   }
   .tooth.here {
@@ -120,11 +120,11 @@
   .comb {
     display: flex;
     cursor: pointer;
-    gap: 9px;
+    gap: var(--space-2);
     align-items: flex-end;
     overflow: hidden;
     min-width: 0;
-    padding: 3px;
+    padding: var(--space-half);
   }
   .group {
     display: flex;
@@ -133,7 +133,7 @@
     position: relative;
     height: 28px;
     background: color-mix(in srgb, var(--line) 65%, transparent);
-    border-radius: 2px 2px 0 0;
+    border-radius: calc(var(--radius) / 3) calc(var(--radius) / 3) 0 0;
     padding: 0;
     flex-shrink: 0;
     overflow: hidden;

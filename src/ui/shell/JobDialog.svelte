@@ -52,12 +52,12 @@
 
 <style>
   ul {
-    margin-bottom: 14px;
+    margin-bottom: var(--space-3);
   }
   li button {
     width: 100%;
     text-align: left;
-    padding: 6px 8px;
+    padding: var(--space-1) var(--space-2);
     border-radius: var(--radius);
   }
   li button:hover {

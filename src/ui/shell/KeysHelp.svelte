@@ -77,6 +77,6 @@
   dl {
     display: grid;
     grid-template-columns: 90px 1fr;
-    gap: 7px;
+    gap: var(--space-2);
   }
 </style>

@@ -68,17 +68,17 @@
     border: 1px solid var(--line);
     border-radius: var(--radius);
     background: var(--paper);
-    padding: 8px 12px;
-    font-size: 15px;
+    padding: var(--space-2) var(--space-3);
+    font-size: var(--type-reading);
   }
   ul {
-    margin-top: 8px;
+    margin-top: var(--space-2);
   }
   li button {
     width: 100%;
     text-align: left;
-    padding: 5px 10px;
-    border-radius: 5px;
+    padding: var(--space-1) var(--space-2);
+    border-radius: var(--radius);
   }
   li button.at,
   li button:hover {
@@ -89,10 +89,10 @@
     min-width: 72px;
   }
   .about {
-    font-size: 12px;
-    margin-left: 6px;
+    font-size: var(--type-small);
+    margin-left: var(--space-1);
   }
   .none {
-    padding: 5px 10px;
+    padding: var(--space-1) var(--space-2);
   }
 </style>

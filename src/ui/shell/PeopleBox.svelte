@@ -117,9 +117,9 @@
     flex-direction: column;
     line-height: 1.25;
     text-align: left;
-    font-size: 12px;
+    font-size: var(--type-small);
     color: var(--muted);
-    padding: 2px 6px;
+    padding: var(--space-half) var(--space-1);
     border-radius: var(--radius);
     max-width: 116px;
   }
@@ -146,23 +146,23 @@
     border: 1px solid var(--line);
     border-radius: var(--radius);
     box-shadow: 0 8px 26px rgb(38 33 29 / 0.16);
-    padding: 12px 14px;
+    padding: var(--space-3);
     display: grid;
-    gap: 8px;
+    gap: var(--space-2);
   }
   p {
     margin: 0;
   }
   input {
     border: 1px solid var(--line);
-    border-radius: 5px;
+    border-radius: var(--radius);
     background: var(--paper);
-    padding: 3px 8px;
-    font-size: 13px;
+    padding: var(--space-half) var(--space-2);
+    font-size: var(--type-body);
   }
   label input {
     width: 150px;
-    margin-left: 8px;
+    margin-left: var(--space-2);
   }
   .wide {
     text-align: left;
@@ -170,6 +170,6 @@
     font-weight: 600;
   }
   .link {
-    font-size: 11.5px;
+    font-size: var(--type-fine);
   }
 </style>

@@ -64,14 +64,14 @@
     border-right: 1px solid var(--line);
     display: flex;
     flex-direction: column;
-    padding: 12px 0;
+    padding: var(--space-3) 0;
     flex-shrink: 0;
     box-sizing: border-box;
     overflow-y: auto;
   }
   a {
     display: block;
-    padding: 5px 14px 6px 18px;
+    padding: var(--space-1) var(--space-3) var(--space-1) var(--space-4);
     border-left: 4px solid transparent;
     border-block: 1px solid transparent;
     line-height: 1.35;
@@ -96,7 +96,7 @@
   }
   .says {
     display: block;
-    font-size: 12px;
+    font-size: var(--type-small);
     color: var(--muted);
     white-space: nowrap;
     overflow: hidden;
@@ -108,16 +108,16 @@
   hr {
     border: 0;
     border-top: 1px solid var(--line);
-    margin: 10px 14px;
+    margin: var(--space-2) var(--space-3);
   }
   .theme {
     margin-top: auto;
     display: flex;
-    gap: 8px;
+    gap: var(--space-2);
     align-items: center;
-    padding: 6px 14px 6px 22px;
+    padding: var(--space-1) var(--space-3) var(--space-1) var(--space-5);
     color: var(--muted);
-    font-size: 12px;
+    font-size: var(--type-small);
     text-align: left;
   }
   @media (max-width: 1100px) {
@@ -133,10 +133,10 @@
       display: none;
     }
     a {
-      padding: 9px 12px;
+      padding: var(--space-2) var(--space-3);
     }
     .theme {
-      padding: 6px 16px;
+      padding: var(--space-1) var(--space-4);
     }
   }
 </style>

@@ -93,9 +93,9 @@
   header {
     display: flex;
     align-items: center;
-    gap: 10px;
+    gap: var(--space-2);
     height: 51px;
-    padding: 0 16px;
+    padding: 0 var(--space-4);
     background: var(--card);
     border-bottom: 1px solid var(--line);
     flex-shrink: 0;
@@ -103,9 +103,9 @@
   .brand {
     display: flex;
     align-items: center;
-    gap: 11px;
+    gap: var(--space-3);
     width: 166px;
-    font-size: 16px;
+    font-size: var(--type-reading);
     font-weight: 700;
     flex-shrink: 0;
   }
@@ -117,7 +117,7 @@
     max-width: 190px;
     background: none;
     border-radius: var(--radius);
-    padding: 2px 4px;
+    padding: var(--space-half) var(--space-1);
   }
   .job:hover {
     background: var(--stone);
@@ -128,7 +128,7 @@
     text-overflow: ellipsis;
   }
   .job span {
-    font-size: 12px;
+    font-size: var(--type-small);
   }
   .rule {
     width: 1px;
@@ -139,7 +139,7 @@
   .counts {
     flex-shrink: 0;
     margin-left: auto;
-    font-size: 12.5px;
+    font-size: var(--type-small);
     white-space: nowrap;
     overflow: hidden;
     text-overflow: ellipsis;
@@ -147,12 +147,12 @@
   .state {
     display: flex;
     align-items: center;
-    gap: 7px;
+    gap: var(--space-2);
     white-space: nowrap;
     max-width: 310px;
     flex-shrink: 0;
     overflow: hidden;
-    padding-left: 4px;
+    padding-left: var(--space-1);
   }
   .state .muted {
     overflow: hidden;
@@ -176,18 +176,18 @@
     width: 12px;
     height: 12px;
     background: var(--ember);
-    border-radius: 2px;
+    border-radius: calc(var(--radius) / 3);
   }
   .ember {
     color: var(--ember);
   }
   .clock {
-    font-size: 16px;
+    font-size: var(--type-reading);
     min-width: 74px;
   }
   header :global(.ember-button) {
-    background: #c2410c;
-    color: #fff;
+    background: var(--ember-fill);
+    color: var(--on-fill);
   }
   @media (max-width: 1100px) {
     .counts {

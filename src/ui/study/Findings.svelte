@@ -19,11 +19,11 @@
   dl {
     display: grid;
     grid-template-columns: minmax(0, 1fr) auto auto auto;
-    margin: 4px 0 0;
+    margin: var(--space-1) 0 0;
   }
   dt,
   dd {
-    padding: 4px 10px 4px 0;
+    padding: var(--space-1) var(--space-2) var(--space-1) 0;
     border-bottom: 1px solid var(--hair);
     margin: 0;
     white-space: nowrap;
@@ -31,11 +31,11 @@
     text-overflow: ellipsis;
   }
   dd.mono {
-    font-size: 16px;
+    font-size: var(--type-reading);
     text-align: right;
   }
   .muted {
     align-content: center;
-    font-size: 12.5px;
+    font-size: var(--type-small);
   }
 </style>

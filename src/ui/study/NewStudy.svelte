@@ -55,10 +55,10 @@
     flex-direction: column;
     width: 100%;
     text-align: left;
-    padding: 9px 12px;
+    padding: var(--space-2) var(--space-3);
     border: 1px solid var(--line);
     border-radius: var(--radius);
-    margin-top: 8px;
+    margin-top: var(--space-2);
   }
   .kind:hover,
   .kind:focus-visible {

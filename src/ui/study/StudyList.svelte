@@ -61,36 +61,36 @@
 <style>
   .list {
     display: grid;
-    gap: 10px;
+    gap: var(--space-2);
     grid-template-columns: repeat(auto-fill, minmax(430px, 1fr));
     overflow: auto;
   }
   a {
-    padding: 12px 16px;
+    padding: var(--space-3) var(--space-4);
   }
   a:hover {
     border-color: var(--plum);
   }
   .head {
     display: flex;
-    gap: 10px;
+    gap: var(--space-2);
     align-items: baseline;
   }
   .state {
     margin-left: auto;
     color: var(--moss);
-    font-size: 12.5px;
+    font-size: var(--type-small);
   }
   .late {
     color: var(--ochre);
   }
   p {
-    margin: 5px 0 0;
-    font-size: 13px;
+    margin: var(--space-1) 0 0;
+    font-size: var(--type-body);
   }
   .findings {
     display: flex;
-    gap: 18px;
+    gap: var(--space-4);
     flex-wrap: wrap;
   }
 </style>

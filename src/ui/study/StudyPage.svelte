@@ -238,7 +238,7 @@
     grid-template-columns: minmax(0, 1.15fr) minmax(0, 1fr);
     grid-template-areas: 'table table' 'from findings';
     grid-template-rows: minmax(0, 1fr) minmax(0, 1fr);
-    gap: 14px;
+    gap: var(--space-3);
     flex: 1;
     min-height: 0;
   }
@@ -247,14 +247,14 @@
     grid-template-rows: minmax(0, 1.35fr) minmax(0, 1fr);
   }
   section {
-    padding: 12px 0 8px;
+    padding: var(--space-3) 0 var(--space-2);
     min-height: 0;
     display: flex;
     flex-direction: column;
   }
   section h2,
   .head {
-    padding: 0 14px;
+    padding: 0 var(--space-3);
   }
   .head h2 {
     padding: 0;
@@ -263,7 +263,7 @@
     grid-area: figure;
     display: grid;
     grid-auto-flow: row;
-    gap: 14px;
+    gap: var(--space-3);
     min-height: 0;
   }
   .table {
@@ -274,7 +274,7 @@
   }
   .findings {
     grid-area: findings;
-    padding-inline: 14px;
+    padding-inline: var(--space-3);
     overflow: auto;
   }
   .findings h2 {
@@ -283,7 +283,7 @@
   .scroll {
     overflow: auto;
     flex: 1;
-    padding: 0 6px;
+    padding: 0 var(--space-1);
   }
   .strips {
     flex: 1;
@@ -302,16 +302,16 @@
     border-inline: 1.5px solid var(--plum);
   }
   .running {
-    padding: 20px;
+    padding: var(--space-5);
     display: grid;
-    gap: 10px;
+    gap: var(--space-2);
     justify-items: start;
   }
   .running.slim {
     display: flex;
     align-items: center;
-    gap: 14px;
-    padding: 4px 14px;
+    gap: var(--space-3);
+    padding: var(--space-1) var(--space-3);
   }
   .former {
     opacity: 0.55;
@@ -326,16 +326,16 @@
   }
   .dotted {
     align-self: flex-start;
-    margin-top: 8px;
+    margin-top: var(--space-2);
   }
   .trail {
     list-style: none;
     padding: 0;
-    margin: 8px 0 0;
-    font-size: 12.5px;
+    margin: var(--space-2) 0 0;
+    font-size: var(--type-small);
   }
   .trail li {
     border-left: 2px solid var(--plum);
-    padding: 2px 0 5px 10px;
+    padding: var(--space-half) 0 var(--space-1) var(--space-2);
   }
 </style>

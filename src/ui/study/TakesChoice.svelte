@@ -42,13 +42,13 @@
     display: flex;
     flex-wrap: wrap;
     align-items: center;
-    gap: 6px 12px;
+    gap: var(--space-1) var(--space-3);
     margin: 0;
-    font-size: 13px;
+    font-size: var(--type-body);
   }
   .take {
     display: inline-flex;
-    gap: 6px;
+    gap: var(--space-1);
     align-items: baseline;
     font-weight: 600;
   }

@@ -84,7 +84,7 @@
 <style>
   form {
     display: grid;
-    gap: 12px;
+    gap: var(--space-3);
     justify-items: start;
   }
   p {
@@ -95,6 +95,6 @@
     color: var(--ink);
     border: 1px solid var(--line);
     border-radius: var(--radius);
-    margin-inline: 0 12px;
+    margin-inline: 0 var(--space-3);
   }
 </style>

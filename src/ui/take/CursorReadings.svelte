@@ -161,7 +161,7 @@
   }
   .readings td,
   .readings th {
-    padding: 3px 6px;
+    padding: var(--space-half) var(--space-1);
   }
   th.on {
     color: var(--plum);
@@ -170,7 +170,10 @@
     max-width: 158px;
     white-space: nowrap;
     display: flex;
-    gap: 4px;
+    gap: var(--space-1);
+  }
+  .name input {
+    margin-right: var(--space-1);
   }
   .name label {
     overflow: hidden;
@@ -178,18 +181,18 @@
     flex: 1;
   }
   .unit {
-    font-size: 11.5px;
+    font-size: var(--type-fine);
   }
   .dim label {
     color: var(--muted);
   }
   .about {
     background: var(--stone);
-    font-size: 12.5px;
+    font-size: var(--type-small);
   }
   .apart {
-    padding: 6px 8px;
-    font-size: 12px;
+    padding: var(--space-1) var(--space-2);
+    font-size: var(--type-small);
     margin: 0;
   }
 </style>

@@ -135,7 +135,7 @@
     top: 0;
     bottom: 0;
     width: 9px;
-    margin-left: -4px;
+    margin-left: calc(-1 * var(--space-1));
     cursor: ew-resize;
     background: linear-gradient(to right, transparent 4px, var(--muted) 4px 5px, transparent 5px);
   }
@@ -148,9 +148,9 @@
     left: -3px;
     width: 15px;
     text-align: center;
-    font-size: 11.5px;
+    font-size: var(--type-fine);
     line-height: 15px;
-    border-radius: 3px;
+    border-radius: calc(var(--radius) / 3);
     color: var(--paper);
     background: var(--muted);
   }
@@ -179,11 +179,11 @@
   .note span {
     position: absolute;
     left: 3px;
-    font-size: 11.5px;
+    font-size: var(--type-fine);
     line-height: 14px;
     white-space: nowrap;
     background: color-mix(in srgb, var(--card) 82%, transparent);
-    padding: 0 2px;
+    padding: 0 var(--space-half);
   }
   .note.late span {
     left: auto;

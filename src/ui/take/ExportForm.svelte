@@ -4,6 +4,7 @@
   import { NO_NAMES } from '$core/sentence/sentence';
   import type { TakeSignal } from '$contract/take';
   import { Button, Label, Select } from 'flowbite-svelte';
+  import CheckList from '../kit/CheckList.svelte';
   import Dialog from '../kit/Dialog.svelte';
   import { faultText, send, type FaultText } from '../api';
   import FaultNote from '../kit/FaultNote.svelte';
@@ -29,8 +30,6 @@
     options = {};
     fault = null;
   });
-  const toggle = (id: number) =>
-    (chosen = chosen.includes(id) ? chosen.filter((c) => c !== id) : [...chosen, id]);
   function change(key: string, next: unknown): Promise<void> {
     const parsed = format.writing!.sentence.schema.safeParse({ ...value, [key]: next });
     if (!parsed.success) return Promise.reject(new Error(parsed.error.issues[0].message));
@@ -86,10 +85,11 @@
     </div>
     <SentenceView sentence={format.writing!.sentence} {value} names={NO_NAMES} {change} />
     <div class="channels">
-      {#each signals as s (s.id)}<label
-          ><input type="checkbox" checked={chosen.includes(s.id)} onchange={() => toggle(s.id)} />
-          {s.name} <span class="muted">{s.unit}</span></label
-        >{/each}
+      <CheckList
+        items={signals.map(({ id, name, unit }) => ({ id, name, about: unit }))}
+        {chosen}
+        change={(ids) => (chosen = ids)}
+      />
     </div>
     <p>
       <button
@@ -108,7 +108,7 @@
 <style>
   form {
     display: grid;
-    gap: 12px;
+    gap: var(--space-3);
     justify-items: start;
   }
   form > :global(div) {
@@ -117,19 +117,14 @@
   .channels {
     display: grid;
     grid-template-columns: 1fr 1fr;
-    gap: 3px 12px;
+    gap: var(--space-half) var(--space-3);
     max-height: 240px;
     overflow: auto;
-  }
-  label {
-    white-space: nowrap;
-    overflow: hidden;
-    text-overflow: ellipsis;
   }
   p {
     margin: 0;
   }
   .small {
-    font-size: 12.5px;
+    font-size: var(--type-small);
   }
 </style>

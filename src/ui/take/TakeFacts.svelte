@@ -98,11 +98,11 @@
 <style>
   .proofs td,
   .proofs th {
-    font-size: 12px;
-    padding: 2px 4px;
+    font-size: var(--type-small);
+    padding: var(--space-half) var(--space-1);
   }
   .facts {
-    padding: 10px 14px;
+    padding: var(--space-2) var(--space-3);
     overflow: auto;
     flex: 1;
     min-height: 0;
@@ -110,18 +110,18 @@
   dl {
     display: flex;
     flex-wrap: wrap;
-    gap: 2px 8px;
+    gap: var(--space-half) var(--space-2);
   }
   dd {
     font-weight: 600;
-    margin-right: 10px;
+    margin-right: var(--space-2);
   }
   .small {
-    font-size: 12.5px;
-    margin: 4px 0 8px;
+    font-size: var(--type-small);
+    margin: var(--space-1) 0 var(--space-2);
   }
   li {
-    font-size: 12.5px;
+    font-size: var(--type-small);
   }
   li button {
     text-align: left;
@@ -131,7 +131,7 @@
   }
   li .mono {
     color: var(--muted);
-    font-size: 12px;
+    font-size: var(--type-small);
   }
   .red {
     color: var(--red);
@@ -143,6 +143,6 @@
     color: var(--red);
   }
   .clocks {
-    margin-bottom: 8px;
+    margin-bottom: var(--space-2);
   }
 </style>

@@ -232,12 +232,12 @@
 
 <style>
   .rename {
-    font-size: 20px;
+    font-size: var(--type-title);
     font-weight: 700;
     border: 1px solid var(--line);
-    border-radius: 5px;
+    border-radius: var(--radius);
     background: var(--paper);
-    padding: 2px 6px;
+    padding: var(--space-half) var(--space-1);
     min-width: 0;
     max-width: 340px;
   }
@@ -248,12 +248,12 @@
   .columns {
     display: grid;
     grid-template-columns: minmax(0, 1fr) 372px;
-    gap: 14px;
+    gap: var(--space-3);
     flex: 1;
     min-height: 0;
   }
   .strips {
-    padding: 8px 0 6px;
+    padding: var(--space-2) 0 var(--space-1);
     display: flex;
     flex-direction: column;
     min-height: 0;
@@ -263,9 +263,9 @@
   }
   .bar {
     display: flex;
-    gap: 14px;
-    padding: 4px 14px 0 58px;
-    font-size: 12px;
+    gap: var(--space-3);
+    padding: var(--space-1) var(--space-3) 0 58px;
+    font-size: var(--type-small);
     white-space: nowrap;
     overflow: hidden;
   }
@@ -278,7 +278,7 @@
   aside {
     display: flex;
     flex-direction: column;
-    gap: 12px;
+    gap: var(--space-3);
     min-height: 0;
   }
 </style>

@@ -36,12 +36,12 @@
 <style>
   select {
     font: inherit;
-    font-size: 13px;
+    font-size: var(--type-body);
     border: 1px solid var(--line);
     border-radius: var(--radius);
     background-color: var(--card);
     color: var(--ink);
-    padding: 4px 28px 4px 9px;
+    padding: var(--space-1) var(--space-6) var(--space-1) var(--space-2);
     max-width: 250px;
     text-overflow: ellipsis;
   }

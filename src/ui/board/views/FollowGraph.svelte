@@ -27,8 +27,8 @@
 
 <style>
   button {
-    font-size: 12px;
+    font-size: var(--type-small);
     align-self: flex-end;
-    margin: 0 12px 3px;
+    margin: 0 var(--space-3) var(--space-half);
   }
 </style>

@@ -42,11 +42,11 @@
   }
   p {
     margin: 0;
-    padding: 0 14px 2px 58px;
-    font-size: 12px;
+    padding: 0 var(--space-3) var(--space-half) 58px;
+    font-size: var(--type-small);
     display: flex;
     justify-content: space-between;
-    gap: 12px;
+    gap: var(--space-3);
     white-space: nowrap;
     overflow: hidden;
   }

@@ -34,28 +34,28 @@
 
 <style>
   .bars {
-    padding: 2px 14px;
+    padding: var(--space-half) var(--space-3);
     display: flex;
     flex-direction: column;
-    gap: 4px;
+    gap: var(--space-1);
     overflow: auto;
   }
   .bar-row {
     display: grid;
     grid-template-columns: minmax(60px, 34%) 1fr 62px 40px;
-    gap: 8px;
+    gap: var(--space-2);
     align-items: center;
   }
   .name {
     overflow: hidden;
     text-overflow: ellipsis;
     white-space: nowrap;
-    font-size: 13px;
+    font-size: var(--type-body);
   }
   .bar {
     height: 12px;
     background: var(--hair);
-    border-radius: 3px;
+    border-radius: calc(var(--radius) / 3);
     overflow: hidden;
     display: block;
   }
@@ -67,6 +67,6 @@
     text-align: right;
   }
   .unit {
-    font-size: 12px;
+    font-size: var(--type-small);
   }
 </style>

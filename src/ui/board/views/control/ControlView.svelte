@@ -37,13 +37,13 @@
 
 <style>
   .control {
-    padding: 0 14px;
+    padding: 0 var(--space-3);
   }
   .push {
     border: 1px solid var(--plum);
     color: var(--plum);
     border-radius: var(--radius);
-    padding: 5px 12px;
+    padding: var(--space-1) var(--space-3);
     width: 100%;
   }
   .push:active {

@@ -84,7 +84,7 @@
     fill: var(--ink);
   }
   .value {
-    font-size: 19px;
+    font-size: var(--type-title);
   }
   text.unit {
     font-size: 9.5px;

@@ -30,21 +30,21 @@
 
 <style>
   .lamps {
-    padding: 2px 14px;
+    padding: var(--space-half) var(--space-3);
     overflow: auto;
   }
   .lamp {
     display: flex;
-    gap: 9px;
+    gap: var(--space-2);
     align-items: baseline;
   }
   .lamp .muted {
     margin-left: auto;
-    font-size: 12.5px;
+    font-size: var(--type-small);
   }
   .dot {
     color: var(--muted);
-    font-size: 17px;
+    font-size: var(--type-reading);
     line-height: 1;
   }
   .dot.yes {

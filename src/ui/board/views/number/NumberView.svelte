@@ -56,7 +56,7 @@
     display: flex;
     flex-direction: column;
     justify-content: space-between;
-    padding: 0 14px 2px;
+    padding: 0 var(--space-3) var(--space-half);
     min-height: 0;
   }
   .big {
@@ -65,23 +65,23 @@
     white-space: nowrap;
   }
   .big .muted {
-    font-size: 15px;
+    font-size: var(--type-reading);
   }
   dl {
     display: flex;
-    gap: 14px;
+    gap: var(--space-3);
     margin: 0;
   }
   dt {
-    font-size: 11.5px;
+    font-size: var(--type-fine);
     color: var(--muted);
   }
   dd {
     margin: 0;
-    font-size: 13px;
+    font-size: var(--type-body);
   }
   .anew {
-    font-size: 12px;
+    font-size: var(--type-small);
     align-self: flex-end;
   }
 </style>

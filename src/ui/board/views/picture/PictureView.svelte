@@ -48,7 +48,7 @@
     position: relative;
     flex: 1;
     min-height: 0;
-    margin: 0 10px 8px;
+    margin: 0 var(--space-2) var(--space-2);
   }
   .picture img {
     width: 100%;
@@ -60,9 +60,9 @@
     transform: translate(-50%, -50%);
     background: var(--card);
     border: 1px solid var(--line);
-    border-radius: 5px;
-    padding: 1px 7px;
-    font-size: 12.5px;
+    border-radius: var(--radius);
+    padding: 1px var(--space-2);
+    font-size: var(--type-small);
     white-space: nowrap;
   }
 </style>

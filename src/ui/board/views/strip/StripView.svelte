@@ -100,7 +100,7 @@
     position: absolute;
     right: 16px;
     top: 20px;
-    font-size: 12px;
+    font-size: var(--type-small);
     background: color-mix(in srgb, var(--card) 88%, transparent);
     display: flex;
     flex-direction: column;

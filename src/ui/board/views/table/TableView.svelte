@@ -34,11 +34,11 @@
 <style>
   .table {
     overflow: auto;
-    padding: 0 14px;
+    padding: 0 var(--space-3);
   }
   .table td.mono,
   .table th:not(:first-child) {
     text-align: right;
-    padding-left: 14px;
+    padding-left: var(--space-3);
   }
 </style>

@@ -17,8 +17,8 @@
     border: 0;
     background: none;
     resize: none;
-    padding: 0 14px 8px;
-    font-size: 14px;
+    padding: 0 var(--space-3) var(--space-2);
+    font-size: var(--type-body);
     min-height: 0;
   }
 </style>

@@ -50,8 +50,8 @@
 <style>
   p {
     margin: 0;
-    font-size: 12px;
-    padding: 0 14px;
+    font-size: var(--type-small);
+    padding: 0 var(--space-3);
   }
   .right {
     margin-left: auto;

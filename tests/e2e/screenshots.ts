@@ -1,0 +1,119 @@
+import { mkdirSync, writeFileSync } from 'node:fs';
+import { join, resolve } from 'node:path';
+import { Key } from 'selenium-webdriver';
+import { Person, measured, openBrowser, removeFolder, seedDemo, startServer } from './world';
+
+// `npm run screenshots`: the pictures of docs/screenshots anew, from the demo's data. Names of some choose those alone.
+const into = resolve('docs/screenshots');
+const wanted = process.argv.slice(2).filter((name) => /^[a-z-]+$/.test(name));
+const server = await startServer(seedDemo('screens'));
+const driver = await openBrowser();
+const p = new Person(driver, server.base);
+const { api } = p;
+const channelId = async (name: string) => {
+  const { parts } = await api<{ parts: { channels: { id: string; name: string }[] } }>('GET', '/api/overview?parts=channels'); // prettier-ignore
+  return parts.channels.find((c) => c.name === name)!.id;
+};
+const seen = (seconds: number) => measured(server.base, seconds);
+const hand = (id: string, value: number) => api('POST', '/api/units/QH-0417', { control: id, value });
+
+/** How each view is reached, in an order in which none spoils the next. */
+const views: Record<string, () => Promise<unknown>> = {
+  rig: () => p.go('/rig'),
+  bus: async () => {
+    await p.go('/rig');
+    await p.press('Pitch drive');
+    await p.untilText('h2', 'Pitch drive');
+  },
+  channels: () => p.go('/channels'),
+  sensors: () => p.go('/channels/sensors'),
+  calibrate: () => p.go('/calibrate'),
+  history: async () => p.go(`/calibrate/${await channelId('Tip draw-wire')}?way=history`),
+  record: async () => {
+    await p.go('/record');
+    await seen(40);
+  },
+  rehearsal: async () => {
+    await p.go('/record');
+    await p.press('Rehearse');
+    await p.clickAt('.rehearsal .head button');
+    await p.untilText('.rehearsal .head', 'Rehearse again');
+  },
+  arm: async () => {
+    await p.go('/record');
+    await p.press('Arm');
+    await p.until('the list', async () => !(await p.text('dialog[open]')).includes('Looking'));
+  },
+  board: async () => {
+    await p.go('/record');
+    await p.press('Control room');
+    await seen(30);
+  },
+  inspect: () => p.go('/inspect'),
+  report: () => p.go('/report'),
+  study: async () => {
+    await p.go('/study');
+    await p.clickAt('main a[href^="/study/"]');
+    await p.find('canvas');
+  },
+  logbook: () => p.go('/logbook'),
+  points: async () => {
+    await p.go(`/calibrate/${await channelId('Tip draw-wire')}`);
+    await p.edit('hold', '1');
+    for (const mm of [0, 50, 101.5, 150, 200]) {
+      await hand('wireMm', mm);
+      const before = await p.number('[data-testid=done]');
+      await p.typeInto('body', Key.SPACE);
+      await p.until('a point', async () => (await p.number('[data-testid=done]')) > before);
+    }
+  },
+  paste: async () => {
+    await api('POST', '/api/layout', {
+      columns: ['name', 'kind', 'gaugeFactor', 'resistance', 'range', 'now'],
+    });
+    await p.go('/channels');
+    await p.clickAt('tr[data-name="Blade 1 flap, root"] td[data-key=gaugeFactor]');
+    await p.paste('2,05\t0.35 kΩ\t±2000 µε\n2,06\t350\tlots\n2,07\t350\t0 to 0.0015 m/m\n');
+    await p.untilText('dialog[open]', 'Say what the comma means');
+  },
+  bridges: async () => {
+    await p.go('/rig');
+    await p.clickAt('.job');
+    await p.press('Blade set C, root bridges');
+    await p.untilText('.job', 'Blade set C');
+    await p.go('/calibrate/bridges');
+    await p.press('Check shunts of 12');
+    await p.untilText('[role=status].aside', 'right');
+  },
+  'try-out': async () => {
+    await p.go('/rig');
+    await p.press('Add a unit');
+    await p.clickAt('[data-kind="bench chassis"]');
+    await p.untilText('h2', 'Bench chassis');
+    await p.clickAt('[aria-label^="B8/2"]');
+    await p.press('out');
+    await p.press('Generate');
+    await seen(2);
+  },
+  night: async () => {
+    await p.go('/record');
+    await p.press('Night bench');
+    await seen(30);
+  },
+};
+
+await p.go('/rig');
+try {
+  mkdirSync(into, { recursive: true });
+  for (const [name, reach] of Object.entries(views)) {
+    if (wanted.length && !wanted.includes(name)) continue;
+    await reach();
+    await seen(3);
+    writeFileSync(join(into, `${name}.png`), await driver.takeScreenshot(), 'base64');
+    console.log(name);
+  }
+} finally {
+  await driver.quit();
+  await server.stop();
+  removeFolder();
+}
