@@ -31,6 +31,7 @@ export default defineConfig({
         test: {
           name: 'e2e',
           include: ['tests/e2e/**/*.test.ts'],
+          globalSetup: 'tests/e2e/seed.ts',
           testTimeout: 240_000,
           hookTimeout: 300_000,
           fileParallelism: false,

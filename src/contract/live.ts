@@ -1,3 +1,5 @@
+import type { SampledHead } from '$core/samples/sampled';
+
 /** The live feed: length-prefixed binary frames in one response. Header: u32 length of all, u16 kind, u16 spare, f64 sequence, all little-endian. */
 export const FRAME_KINDS = {
   hello: 1,
@@ -185,28 +187,35 @@ export function decodeValues(payload: Uint8Array): Values {
 }
 
 /** Every sample of some channels, as a step of the engine brought them. */
-export interface Wave {
+export interface Wave extends Pick<SampledHead, 'rate' | 'width'> {
   channelId: string;
-  rateHz: number;
   /** Time of the first sample, ms UTC. */
   firstMs: number;
+  /** `width` numbers a sample. */
   values: Float32Array;
 }
+const WAVE_HEAD_BYTES = 32;
 
-export function encodeWave(place: number, { rateHz, firstMs, values }: Wave): Uint8Array<ArrayBuffer> {
-  const { out, view } = frame(FRAME_KINDS.wave, place, 16 + values.byteLength);
-  view.setFloat64(16, rateHz, true);
-  view.setFloat64(24, firstMs, true);
-  out.set(new Uint8Array(values.buffer, values.byteOffset, values.byteLength), 32);
+export function encodeWave(place: number, { rate, width, firstMs, values }: Wave): Uint8Array<ArrayBuffer> {
+  const { out, view } = frame(FRAME_KINDS.wave, place, WAVE_HEAD_BYTES + values.byteLength);
+  view.setFloat64(16, rate.num, true);
+  view.setFloat64(24, rate.den, true);
+  view.setFloat64(32, firstMs, true);
+  view.setUint32(40, width, true);
+  out.set(
+    new Uint8Array(values.buffer, values.byteOffset, values.byteLength),
+    HEADER_BYTES + WAVE_HEAD_BYTES,
+  );
   return out;
 }
 /** @returns the wave without its channel: the frame's sequence is its place among those asked for */
 export function decodeWave(payload: Uint8Array): Omit<Wave, 'channelId'> {
   const view = new DataView(payload.buffer, payload.byteOffset);
   return {
-    rateHz: view.getFloat64(0, true),
-    firstMs: view.getFloat64(8, true),
-    values: new Float32Array(payload.slice(16).buffer),
+    rate: { num: view.getFloat64(0, true), den: view.getFloat64(8, true) },
+    firstMs: view.getFloat64(16, true),
+    width: view.getUint32(24, true) === 2 ? 2 : 1,
+    values: new Float32Array(payload.slice(WAVE_HEAD_BYTES).buffer),
   };
 }
 

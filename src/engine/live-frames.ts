@@ -1,4 +1,4 @@
-import { hz, sampleTimeNs, samplesBefore } from '$core/time/rate';
+import { sampleTimeNs, samplesBefore } from '$core/time/rate';
 import type { Wave } from '$contract/live';
 import type { LiveFrame } from '$contract/engine';
 import { CHANNEL_STATES, type ChannelState } from '$contract/engine-status';
@@ -114,7 +114,8 @@ export const wavesOf = (channelIds: string[], signalOf: (id: string) => Signal |
     const { group } = s;
     return {
       channelId,
-      rateHz: hz(group.rate),
+      rate: group.rate,
+      width: 1,
       firstMs: Number(sampleTimeNs(group.startNs, group.rate, group.first)) / 1e6,
       values: s.value.slice(0, group.count),
     };

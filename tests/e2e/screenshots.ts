@@ -1,12 +1,15 @@
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { join, resolve } from 'node:path';
 import { Key } from 'selenium-webdriver';
-import { Person, measured, openBrowser, removeFolder, seedDemo, startServer } from './world';
+import { seed } from './seed';
+import { Person, folder, measured, openBrowser, removeFolder, startServer } from './world';
 
 // `npm run screenshots`: the pictures of docs/screenshots anew, from the demo's data. Names of some choose those alone.
 const into = resolve('docs/screenshots');
 const wanted = process.argv.slice(2).filter((name) => /^[a-z-]+$/.test(name));
-const server = await startServer(seedDemo('screens'));
+const data = join(folder, 'screens');
+seed(data);
+const server = await startServer(data);
 const driver = await openBrowser();
 const p = new Person(driver, server.base);
 const { api } = p;
@@ -57,7 +60,14 @@ const views: Record<string, () => Promise<unknown>> = {
     await p.find('canvas');
   },
   logbook: () => p.go('/logbook'),
+  night: async () => {
+    await p.go('/record');
+    await p.press('Night bench');
+    await seen(30);
+  },
   points: async () => {
+    await p.go('/rig');
+    await driver.executeScript("localStorage.removeItem('farrier-night')");
     await p.go(`/calibrate/${await channelId('Tip draw-wire')}`);
     await p.edit('hold', '1');
     for (const mm of [0, 50, 101.5, 150, 200]) {
@@ -94,11 +104,6 @@ const views: Record<string, () => Promise<unknown>> = {
     await p.press('out');
     await p.press('Generate');
     await seen(2);
-  },
-  night: async () => {
-    await p.go('/record');
-    await p.press('Night bench');
-    await seen(30);
   },
 };
 

@@ -1,8 +1,9 @@
-import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
+import { spawn, type ChildProcess } from 'node:child_process';
 import { cpSync, existsSync, mkdirSync, mkdtempSync, readdirSync, rmSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { inject } from 'vitest';
 import { Builder, By, Key, logging, until, type WebDriver, type WebElement } from 'selenium-webdriver';
 import { FRAME_KINDS, FrameReader, decodeValues } from '$contract/live';
 import { Options, ServiceBuilder } from 'selenium-webdriver/chrome.js';
@@ -25,15 +26,8 @@ export const freePort = () =>
     });
   });
 
-/** Makes the demo's data in a folder of their own. */
-export function seedDemo(name: string): string {
-  const data = join(folder, name);
-  const { status, stderr } = spawnSync('node', ['scripts/run.mjs', 'demo/seed.ts', data], {
-    encoding: 'utf8',
-  });
-  if (status !== 0) throw new Error(`seeding failed: ${stderr}`);
-  return data;
-}
+/** The demo's data in a folder of their own. */
+export const seedDemo = (name: string) => copyData(inject('demo'), name);
 export const copyData = (from: string, name: string) => {
   const to = join(folder, name);
   cpSync(from, to, { recursive: true });

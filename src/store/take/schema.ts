@@ -1,3 +1,4 @@
+import type { SampledHead } from '$core/samples/sampled';
 import Sqlite from 'better-sqlite3';
 
 /** “FARR”, so that any tool can tell a take from another SQLite file. */
@@ -41,8 +42,7 @@ export const TO_VERSION_4 = `
 ALTER TABLE signal ADD COLUMN width INTEGER NOT NULL DEFAULT 1;
 `;
 
-/** Numbers a sample: 1 real, 2 complex (in phase, then in quadrature). */
-export type Width = 1 | 2;
+export type Width = SampledHead['width'];
 
 /** The width of each signal of a file of any version, by its number. */
 export function widthsOf(db: Sqlite.Database): Map<number, Width> {

@@ -1,6 +1,7 @@
 import type { Conversion } from '$core/conversion/conversion';
 import { FarrierError, badInput } from '$core/errors';
 import { magnitudes } from '$core/signal/magnitude';
+import type { SampledHead } from '$core/samples/sampled';
 import type { Rate } from '$core/time/rate';
 import type { TakeHead, TakeState, UnitTiming } from '$contract/take';
 import type Sqlite from 'better-sqlite3';
@@ -15,14 +16,12 @@ const BUFFER_SAMPLES = 65536;
 /** A number, and its share of the envelope's levels: 4 (1 + 2/16 + 2/256 + …). */
 const BYTES_A_NUMBER = 4.54;
 
-export interface TakeSignalSetup {
+/** A signal as a take is begun with it; its samples are real where it does not say so. */
+export interface TakeSignalSetup
+  extends Pick<SampledHead, 'name' | 'unit'>, Partial<Pick<SampledHead, 'width'>> {
   channelId: string | null;
-  name: string;
   rawUnit: string;
-  unit: string;
   group: number;
-  /** Numbers a sample: 1 real, 2 complex. @default 1 */
-  width?: Width;
   /** Position of the signal with the reference junction's temperature. */
   junction: number | null;
   conversion: Conversion;

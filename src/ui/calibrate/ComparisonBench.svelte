@@ -11,6 +11,8 @@
   import { Button } from 'flowbite-svelte';
   import { call, faultText, type FaultText } from '../api';
   import FaultNote from '../kit/FaultNote.svelte';
+  import Facts from '../kit/Facts.svelte';
+  import Verdict from '../kit/Verdict.svelte';
   import SentenceView from '../sentence/SentenceView.svelte';
   import { useShell } from '../shell/shell.svelte';
   import BenchHead from './BenchHead.svelte';
@@ -115,28 +117,23 @@
         >
         <button class="dotted again" onclick={() => (since = Date.now())}>count anew</button>
         {#if found}
-          <dl>
-            <dt>Slope</dt>
-            <dd class="mono" data-testid="slope">{readingText(found.slope, { digits: 5 })}</dd>
-            <dd class="muted">{unit}/{axisUnit}</dd>
-            <dt>Offset</dt>
-            <dd class="mono">{readingText(found.offset, { digits: 4 })}</dd>
-            <dd class="muted">{unit}</dd>
-            <dt>Scatter</dt>
-            <dd class="mono">{readingText(found.residualStd, { digits: 2 })}</dd>
-            <dd class="muted">{unit}</dd>
-            <dt>Coherence</dt>
-            <dd class="mono">{fixed(found.coherence, 4)}</dd>
-            <dd></dd>
-            <dt>Range covered</dt>
-            <dd class="mono">{fixed(100 * found.covered, 0)}</dd>
-            <dd class="muted">%</dd>
-            <dt>As found</dt>
-            <dd class="mono">{readingText(found.asFound, { digits: 2 })}</dd>
-            <dd class="muted">{unit} off</dd>
-          </dl>
-          {#each found.warnings as w (w)}<p class="bad">▲ {w}</p>{/each}
-          {#if accepted}<p class="well">✓ Accepted: in force from now on.</p>{/if}
+          <Facts
+            facts={[
+              {
+                label: 'Slope',
+                value: readingText(found.slope, { digits: 5 }),
+                unit: `${unit}/${axisUnit}`,
+                id: 'slope',
+              },
+              { label: 'Offset', value: readingText(found.offset, { digits: 4 }), unit },
+              { label: 'Scatter', value: readingText(found.residualStd, { digits: 2 }), unit },
+              { label: 'Coherence', value: fixed(found.coherence, 4) },
+              { label: 'Range covered', value: fixed(100 * found.covered, 0), unit: '%' },
+              { label: 'As found', value: readingText(found.asFound, { digits: 2 }), unit: `${unit} off` },
+            ]}
+          />
+          {#each found.warnings as w (w)}<Verdict>{w}</Verdict>{/each}
+          {#if accepted}<Verdict good>Accepted: in force from now on.</Verdict>{/if}
         {/if}
         <HandBox channels={[channel]} />
       </section>
@@ -193,32 +190,5 @@
   .again {
     font-size: var(--type-small);
     margin-top: var(--space-1);
-  }
-  dl {
-    display: grid;
-    grid-template-columns: 1fr auto 74px;
-    margin-top: var(--space-2);
-  }
-  dt,
-  dd {
-    padding: var(--space-1) 0 var(--space-1) var(--space-2);
-    border-bottom: 1px solid var(--hair);
-    margin: 0;
-  }
-  dt {
-    padding-left: 0;
-  }
-  dd.mono {
-    text-align: right;
-  }
-  dd.muted {
-    font-size: var(--type-small);
-    align-content: center;
-  }
-  .bad {
-    color: var(--ochre);
-  }
-  .well {
-    color: var(--moss);
   }
 </style>

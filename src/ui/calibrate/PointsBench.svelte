@@ -15,6 +15,7 @@
   import { Button } from 'flowbite-svelte';
   import { tinykeys } from 'tinykeys';
   import FaultNote from '../kit/FaultNote.svelte';
+  import Verdict from '../kit/Verdict.svelte';
   import SentenceView from '../sentence/SentenceView.svelte';
   import { liveText, namesOf } from '../shell/reading';
   import { useShell } from '../shell/shell.svelte';
@@ -207,7 +208,7 @@
             : `, going ${planned.going}`}, then hold it still.
         </p>
       {:else if bench.accepted}
-        <p class="well">✓ Accepted: in force from now on. Undo takes it back.</p>
+        <Verdict good>Accepted: in force from now on. Undo takes it back.</Verdict>
       {:else}
         <p class="muted">
           All points are measured. Measure one again, accept, or
@@ -355,8 +356,5 @@
     border: 1px solid var(--line);
     border-radius: var(--radius);
     background: var(--paper);
-  }
-  .well {
-    color: var(--moss);
   }
 </style>

@@ -25,6 +25,8 @@
     const [low, high] = [Math.min(...x), Math.max(...x)];
     const margin = (high - low || 1) * 0.08;
     const ends = [low - margin, high + margin];
+    // A mark at the edge is seen whole.
+    const room = (Math.max(...y) - Math.min(...y)) * 0.15;
     const off = y.map((value) => band !== undefined && Math.abs(value) > band);
     const some = (which: boolean) => ({
       x: x.filter((_, i) => off[i] === which),
@@ -55,8 +57,8 @@
         unit: '1',
         scale: 'linear',
         ...(band && {
-          min: Math.min(-1.4 * band, ...y.map((v) => v * 1.1)),
-          max: Math.max(1.4 * band, ...y.map((v) => v * 1.1)),
+          min: Math.min(-1.4 * band, ...y.map((v) => v - room)),
+          max: Math.max(1.4 * band, ...y.map((v) => v + room)),
         }),
       },
       marks,

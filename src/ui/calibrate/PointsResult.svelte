@@ -3,7 +3,10 @@
   import { fixed, readingText } from '$core/readings';
   import type { CalibrationFit } from '$core/fit/forms';
   import type { FaultText } from '../api';
+  import type { Fact } from '../kit/facts';
+  import Facts from '../kit/Facts.svelte';
   import FaultNote from '../kit/FaultNote.svelte';
+  import Verdict from '../kit/Verdict.svelte';
 
   type Props = {
     fit: CalibrationFit | null;
@@ -20,96 +23,70 @@
   };
   let { fit, fault, good, unit, axisUnit, expanded, present, worst, curved, oncurve }: Props = $props();
   const bad = $derived(fit !== null && fit.largestResidual > good);
+  const inForce = $derived<Fact[]>(
+    present
+      ? [
+          {
+            label: 'In force now',
+            value: readingText(present.slope, { digits: 5 }),
+            unit: `${unit}/${axisUnit}`,
+            id: 'present-slope',
+          },
+        ]
+      : [],
+  );
+  const facts = $derived.by((): Fact[] => {
+    if (!fit) return inForce;
+    const { slope, offset, largestResidual, linearity, hysteresis, rSquared, dof } = fit;
+    const list: (Fact | false)[] = [
+      { label: 'Slope', value: readingText(slope, { digits: 5 }), unit: `${unit}/${axisUnit}`, id: 'slope' },
+      { label: 'Offset', value: readingText(offset, { digits: 4 }), unit, id: 'offset' },
+      {
+        label: 'Largest distance',
+        value: readingText(largestResidual, { digits: 2 }),
+        unit,
+        doubtful: bad,
+        id: 'largest',
+      },
+      dof > 0 && { label: 'Linearity', value: fixed(100 * linearity, 3), unit: '% of span' },
+      !Number.isNaN(hysteresis) && {
+        label: 'Hysteresis',
+        value: readingText(hysteresis, { digits: 2 }),
+        unit,
+        id: 'hysteresis',
+      },
+      dof > 0 && { label: 'R²', value: rSquared > 0.9999999 ? '1.000000' : rSquared.toFixed(6) },
+      expanded !== null &&
+        dof > 0 && {
+          label: 'Uncertainty',
+          value: `± ${readingText(expanded, { digits: 2 })}`,
+          unit: `${unit}, 95 %`,
+          id: 'expanded',
+        },
+    ];
+    return [...list.filter((fact) => fact !== false), ...inForce];
+  });
 </script>
 
 <h2>Result</h2>
 {#if fit}
-  <dl>
-    <dt>Slope</dt>
-    <dd class="mono" data-testid="slope">{readingText(fit.slope, { digits: 5 })}</dd>
-    <dd class="muted">{unit}/{axisUnit}</dd>
-    <dt>Offset</dt>
-    <dd class="mono" data-testid="offset">{readingText(fit.offset, { digits: 4 })}</dd>
-    <dd class="muted">{unit}</dd>
-    <dt>Largest distance</dt>
-    <dd class="mono" class:bad data-testid="largest">
-      {bad ? '▲ ' : ''}{readingText(fit.largestResidual, { digits: 2 })}
-    </dd>
-    <dd class="muted">{unit}</dd>
-    {#if fit.dof > 0}
-      <dt>Linearity</dt>
-      <dd class="mono">{fixed(100 * fit.linearity, 3)}</dd>
-      <dd class="muted">% of span</dd>
-    {/if}
-    {#if !Number.isNaN(fit.hysteresis)}
-      <dt>Hysteresis</dt>
-      <dd class="mono" data-testid="hysteresis">{readingText(fit.hysteresis, { digits: 2 })}</dd>
-      <dd class="muted">{unit}</dd>
-    {/if}
-    {#if fit.dof > 0}
-      <dt>R²</dt>
-      <dd class="mono">{fit.rSquared > 0.9999999 ? '1.000000' : fit.rSquared.toFixed(6)}</dd>
-      <dd></dd>
-    {/if}
-    {#if expanded !== null && fit.dof > 0}
-      <dt>Uncertainty</dt>
-      <dd class="mono" data-testid="expanded">± {readingText(expanded, { digits: 2 })}</dd>
-      <dd class="muted">{unit}, 95 %</dd>
-    {/if}
-    {#if present}
-      <dt>In force now</dt>
-      <dd class="mono" data-testid="present-slope">{readingText(present.slope, { digits: 5 })}</dd>
-      <dd class="muted">{unit}/{axisUnit}</dd>
-    {/if}
-  </dl>
-  {#if bad && worst}<p class="bad">
-      <strong>▲ {worst} is {readingText(fit.largestResidual, { digits: 2 })} {unit} off the line.</strong> Measure
+  <Facts {facts} />
+  {#if bad && worst}<Verdict>
+      <strong>{worst} is {readingText(fit.largestResidual, { digits: 2 })} {unit} off the line.</strong> Measure
       it again, or leave it out with a reason.
-    </p>{/if}
-  {#if curved}<p class="bad">
-      <strong>▲ The distances bend.</strong> A straight line does not fit this sensor:
+    </Verdict>{/if}
+  {#if curved}<Verdict>
+      <strong>The distances bend.</strong> A straight line does not fit this sensor:
       <button class="dotted" onclick={oncurve}>fit a parabola</button>.
-    </p>{/if}
+    </Verdict>{/if}
 {:else if fault}<FaultNote {fault} />
 {:else}
   <p class="muted">Two points make a line, three show how good it is.</p>
-  {#if present}<dl>
-      <dt>In force now</dt>
-      <dd class="mono" data-testid="present-slope">{readingText(present.slope, { digits: 5 })}</dd>
-      <dd class="muted">{unit}/{axisUnit}</dd>
-    </dl>{/if}
+  <Facts {facts} />
 {/if}
 
 <style>
-  .bad {
-    color: var(--ochre);
-  }
   p {
     margin: var(--space-2) 0 0;
-  }
-  dl {
-    display: grid;
-    grid-template-columns: 1fr auto 68px;
-  }
-  dt,
-  dd {
-    padding: var(--space-1) 0 var(--space-1) var(--space-2);
-    border-bottom: 1px solid var(--hair);
-    margin: 0;
-  }
-  dt {
-    padding-left: 0;
-    white-space: nowrap;
-  }
-  dd.mono {
-    font-size: var(--type-reading);
-    text-align: right;
-    white-space: nowrap;
-  }
-  dd.muted {
-    font-size: var(--type-small);
-    align-content: center;
-    white-space: nowrap;
-    overflow: hidden;
   }
 </style>

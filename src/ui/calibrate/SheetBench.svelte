@@ -10,6 +10,8 @@
   import { call, faultText, type FaultText } from '../api';
   import DayField from '../kit/DayField.svelte';
   import FaultNote from '../kit/FaultNote.svelte';
+  import Facts from '../kit/Facts.svelte';
+  import Verdict from '../kit/Verdict.svelte';
   import { parseNumber } from '../sentence/options';
   import { useShell } from '../shell/shell.svelte';
   import BenchHead from './BenchHead.svelte';
@@ -227,27 +229,30 @@
     </section>
     <section class="card">
       <h2>What it makes</h2>
-      <dl>
-        <dt>In force now</dt>
-        <dd class="mono">{readingText(present.slope, { digits: 5 })}</dd>
-        <dd class="muted">{unit}/{raw}</dd>
-        {#if answer}
-          <dt>By the sheet</dt>
-          <dd class="mono" data-testid="sheet-slope">{readingText(answer.slope, { digits: 5 })}</dd>
-          <dd class="muted">{unit}/{answer.rawUnit}</dd>
-          <dt>Offset</dt>
-          <dd class="mono">{readingText(answer.offset, { digits: 4 })}</dd>
-          <dd class="muted">{unit}</dd>
-        {/if}
-      </dl>
-      {#if answer?.warning}<p class="bad" role="alert">
-          <strong>▲ Doubtful.</strong>
+      <Facts
+        facts={[
+          { label: 'In force now', value: readingText(present.slope, { digits: 5 }), unit: `${unit}/${raw}` },
+          ...(answer
+            ? [
+                {
+                  label: 'By the sheet',
+                  value: readingText(answer.slope, { digits: 5 }),
+                  unit: `${unit}/${answer.rawUnit}`,
+                  id: 'sheet-slope',
+                },
+                { label: 'Offset', value: readingText(answer.offset, { digits: 4 }), unit },
+              ]
+            : []),
+        ]}
+      />
+      {#if answer?.warning}<Verdict role="alert">
+          <strong>Doubtful.</strong>
           {answer.warning} It can be accepted all the same; the logbook keeps the doubt.
-        </p>
-      {:else if answer && answer.siblings > 1}<p class="well">
-          ✓ It fits what {answer.siblings} others of its kind have.
-        </p>{/if}
-      {#if said}<p class="well" role="status">✓ {said}</p>{/if}
+        </Verdict>
+      {:else if answer && answer.siblings > 1}<Verdict good
+          >It fits what {answer.siblings} others of its kind have.</Verdict
+        >{/if}
+      {#if said}<Verdict good role="status">{said}</Verdict>{/if}
     </section>
   </div>
 </div>
@@ -309,33 +314,5 @@
   }
   p {
     margin: var(--space-2) 0 0;
-  }
-  dl {
-    display: grid;
-    grid-template-columns: 1fr auto 80px;
-    margin-top: var(--space-1);
-  }
-  dt,
-  dd {
-    padding: var(--space-1) 0 var(--space-1) var(--space-2);
-    border-bottom: 1px solid var(--hair);
-    margin: 0;
-  }
-  dt {
-    padding-left: 0;
-  }
-  dd.mono {
-    text-align: right;
-    font-size: var(--type-reading);
-  }
-  dd.muted {
-    font-size: var(--type-small);
-    align-content: center;
-  }
-  .bad {
-    color: var(--ochre);
-  }
-  .well {
-    color: var(--moss);
   }
 </style>

@@ -10,6 +10,8 @@
   import type { ToneReading } from '$contract/api/calibrate';
   import { call, faultText, type FaultText } from '../api';
   import FaultNote from '../kit/FaultNote.svelte';
+  import Facts from '../kit/Facts.svelte';
+  import Verdict from '../kit/Verdict.svelte';
   import { parseNumber } from '../sentence/options';
   import SentenceView from '../sentence/SentenceView.svelte';
   import { liveText } from '../shell/reading';
@@ -128,13 +130,7 @@
         >{busy ? 'Measuring …' : tone ? 'Measure again' : 'Measure the tone'}</Button
       >
       {#if tone}
-        <dl>
-          {#each steps as s (s.label)}
-            <dt>{s.label}</dt>
-            <dd class="mono">{s.value}</dd>
-            <dd class="muted">{s.unit}</dd>
-          {/each}
-        </dl>
+        <Facts facts={steps} />
       {:else}<p class="muted">Couple the sensor firmly, switch the calibrator on, then measure.</p>{/if}
       <HandBox channels={[channel]} />
     </section>
@@ -144,11 +140,11 @@
         <p class="big mono" data-testid="sensitivity">
           {readingText(tone.sensitivity, { digits: 5 })} <span class="muted">{rawUnit}/({unit})</span>
         </p>
-        {#each tone.warnings as w (w)}<p class="bad">▲ {w}</p>{/each}
-        {#if tone.warnings.length === 0}<p class="well">
-            ✓ Level, distortion and stability are as they should be.
-          </p>{/if}
-        {#if accepted}<p class="well">✓ Accepted: in force from now on.</p>{/if}
+        {#each tone.warnings as w (w)}<Verdict>{w}</Verdict>{/each}
+        {#if tone.warnings.length === 0}<Verdict good
+            >Level, distortion and stability are as they should be.</Verdict
+          >{/if}
+        {#if accepted}<Verdict good>Accepted: in force from now on.</Verdict>{/if}
       {:else}<p class="muted">It is the tone’s rms over the calibrator’s level.</p>{/if}
     </section>
     <section class="card">
@@ -201,32 +197,5 @@
   .live .muted,
   .big .muted {
     font-size: var(--type-body);
-  }
-  dl {
-    display: grid;
-    grid-template-columns: 1fr auto 74px;
-    margin-top: var(--space-2);
-  }
-  dt,
-  dd {
-    padding: var(--space-1) 0 var(--space-1) var(--space-2);
-    border-bottom: 1px solid var(--hair);
-    margin: 0;
-  }
-  dt {
-    padding-left: 0;
-  }
-  dd.mono {
-    text-align: right;
-  }
-  dd.muted {
-    font-size: var(--type-small);
-    align-content: center;
-  }
-  .bad {
-    color: var(--ochre);
-  }
-  .well {
-    color: var(--moss);
   }
 </style>

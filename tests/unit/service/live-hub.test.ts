@@ -91,8 +91,12 @@ describe('the live hub', () => {
     const kinds = page.got.map((f) => f.kind);
     expect(kinds.lastIndexOf(FRAME_KINDS.look)).toBeLessThan(kinds.indexOf(FRAME_KINDS.buckets));
     expect(asked).toEqual([['c'], ['d']]);
-    hub.pushWaves([{ channelId: 'd', rateHz: 10, firstMs: 0, values: Float32Array.of(7) }]);
-    hub.pushWaves([{ channelId: 'c', rateHz: 10, firstMs: 0, values: Float32Array.of(8) }]);
+    hub.pushWaves([
+      { channelId: 'd', rate: { num: 10, den: 1 }, width: 1, firstMs: 0, values: Float32Array.of(7) },
+    ]);
+    hub.pushWaves([
+      { channelId: 'c', rate: { num: 10, den: 1 }, width: 1, firstMs: 0, values: Float32Array.of(8) },
+    ]);
     hub.look(id, { strips: [], waves: [] });
     hub.push(frame(6, 6, 106));
     await page.until(FRAME_KINDS.look, 3);

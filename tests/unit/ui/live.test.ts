@@ -37,18 +37,20 @@ describe('the frames of the live feed', () => {
           state: Uint8Array.from(data, (_, i) => i % 9),
         };
         const extremes = { sinceMs: at, min: data, max: data, mean: data };
+        const width = even === data.length ? (2 as const) : (1 as const);
+        const wave = { rate: { num: 1 + at, den: 7 }, width, firstMs: at, values: data };
         const stream = joined([
           encodeJson(FRAME_KINDS.note, { says: text }),
           encodeBuckets(FRAME_KINDS.past, buckets),
           encodeValues(8, values),
-          encodeWave(3, { channelId: 'c', rateHz: 2000, firstMs: at, values: data }),
+          encodeWave(3, { channelId: 'c', ...wave }),
           encodeExtremes(extremes),
         ]);
         const [note, b, v, w, e] = new FrameReader().push(stream);
         expect(decodeJson(note.payload)).toEqual({ says: text });
         expect([b.kind, decodeBuckets(b.payload)]).toEqual([FRAME_KINDS.past, buckets]);
         expect([v.kind, decodeValues(v.payload)]).toEqual([FRAME_KINDS.values, values]);
-        expect([w.sequence, decodeWave(w.payload)]).toEqual([3, { rateHz: 2000, firstMs: at, values: data }]);
+        expect([w.sequence, decodeWave(w.payload)]).toEqual([3, wave]);
         expect(decodeExtremes(e.payload)).toEqual(extremes);
       }),
     );
@@ -101,14 +103,33 @@ describe('the frames of the live feed', () => {
 describe('every sample of a channel, in the browser', () => {
   test('samples stand at their times; a jump or another rate begins anew, and nothing is joined over it', () => {
     const h = new WaveHistory();
-    h.push({ rateHz: 1000, firstMs: 5000, values: Float32Array.of(1, 2, 3) });
-    h.push({ rateHz: 1000, firstMs: 5003, values: Float32Array.of(4) });
-    expect([h.count, h.at(3), h.timeMs(3)]).toEqual([4, 4, 5003]);
-    expect([...h.copy(2, 4)]).toEqual([3, 4, NaN, NaN]);
-    h.push({ rateHz: 1000, firstMs: 5100, values: Float32Array.of(9) });
-    expect([h.count, h.at(0), h.timeMs(0)]).toEqual([1, 9, 5100]);
-    h.push({ rateHz: 500, firstMs: 5101, values: Float32Array.of(7) });
-    expect([h.count, h.rateHz]).toEqual([1, 500]);
+    h.push({ rate: { num: 1000, den: 1 }, width: 1, firstMs: 5000, values: Float32Array.of(1, 2, 3) });
+    h.push({ rate: { num: 1000, den: 1 }, width: 1, firstMs: 5003, values: Float32Array.of(4) });
+    expect([h.length, h.at(3), h.timeMs(3)]).toEqual([4, 4, 5003]);
+    expect([...h.read(2, 4)]).toEqual([3, 4, NaN, NaN]);
+    h.push({ rate: { num: 1000, den: 1 }, width: 1, firstMs: 5100, values: Float32Array.of(9) });
+    expect([h.length, h.at(0), h.timeMs(0)]).toEqual([1, 9, 5100]);
+    h.push({ rate: { num: 500, den: 1 }, width: 1, firstMs: 5101, values: Float32Array.of(7) });
+    expect([h.length, h.rateHz]).toEqual([1, 500]);
+  });
+
+  test('an exact rate keeps its times however long it runs, and complex samples keep their parts', () => {
+    const h = new WaveHistory();
+    // 10 000/3 S/s: a rounded rate would be a sample off after an hour.
+    const rate = { num: 10_000, den: 3 };
+    const all = 12_000_000;
+    for (let at = 0; at < all; at += 50_000)
+      h.push({ rate, width: 1, firstMs: 1000 + (at * 3) / 10, values: new Float32Array(50_000) });
+    expect(h.length).toBe(all);
+    expect(h.timeMs(all)).toBe(1000 + 3_600_000);
+    // Another width is another signal, even at the same rate.
+    const two = Float32Array.of(1, -1, 2, -2, 3, -3);
+    h.push({ rate, width: 2, firstMs: h.timeMs(all), values: two });
+    expect([h.length, h.at(1), h.at(1, 1), h.at(3)]).toEqual([3, 2, -2, NaN]);
+    expect([...h.read(1, 3)]).toEqual([2, -2, 3, -3, NaN, NaN]);
+    for (let k = 0; k < 50; k++)
+      h.push({ rate, width: 2, firstMs: h.timeMs(h.length), values: new Float32Array(8000).fill(k) });
+    expect([h.length - h.oldest, h.at(h.oldest - 1)]).toEqual([131_072, NaN]); // half as many, of two numbers each
   });
 
   test('keeps the newest of what it can hold, and finds the last rise through a level', () => {
@@ -116,7 +137,8 @@ describe('every sample of a channel, in the browser', () => {
     const n = 300_000;
     for (let at = 0; at < n; at += 1000)
       h.push({
-        rateHz: 50_000,
+        rate: { num: 50_000, den: 1 },
+        width: 1,
         firstMs: at / 50,
         values: Float32Array.from({ length: 1000 }, (_, i) => Math.sin((2 * Math.PI * (at + i)) / 500)),
       });
@@ -324,13 +346,19 @@ describe('the page’s connection', () => {
     await settle();
     await streams.send(
       bucket(50, 1, 2),
-      encodeWave(0, { channelId: '', rateHz: 10, firstMs: 0, values: Float32Array.of(5) }),
+      encodeWave(0, {
+        channelId: '',
+        rate: { num: 10, den: 1 },
+        width: 1,
+        firstMs: 0,
+        values: Float32Array.of(5),
+      }),
     );
-    expect([feed.history.get('a')!.count, feed.waves.get('a')!.count]).toEqual([1, 1]);
+    expect([feed.history.get('a')!.count, feed.waves.get('a')!.length]).toEqual([1, 1]);
     expect([feed.history.has('b'), feed.waves.has('b')]).toEqual([false, false]);
     await streams.send(look(['b'], ['b']));
     expect([feed.history.has('a'), feed.waves.has('a')]).toEqual([false, false]);
-    expect([feed.history.get('b')!.count, feed.waves.get('b')!.count]).toEqual([0, 0]);
+    expect([feed.history.get('b')!.count, feed.waves.get('b')!.length]).toEqual([0, 0]);
   });
 
   test('asked while a stream is being opened, it turns as soon as it is there; one that is gone is opened anew', async () => {

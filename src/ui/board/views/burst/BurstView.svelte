@@ -22,11 +22,11 @@
     let shownAt = -1;
     return (): Figure | null => {
       const wave = feed.waves.get(channel.id);
-      if (!wave || wave.count === 0) return null;
+      if (!wave || wave.length === 0) return null;
       const n = Math.max(2, Math.round(view.span * wave.rateHz));
       const before = Math.round(n * BEFORE);
       // The newest passage whose time after it has come in whole.
-      const rise = wave.lastRise(level, wave.oldest + before, wave.count - (n - before));
+      const rise = wave.lastRise(level, wave.oldest + before, wave.length - (n - before));
       if (rise < 0 || rise === shownAt) return null;
       shownAt = rise;
       atMs = wave.timeMs(rise);

@@ -27,10 +27,10 @@
       const now = performance.now();
       if (!wave || now - doneMs < EVERY_MS) return null;
       const length = Math.min(LENGTH, 2 ** Math.floor(Math.log2(Math.max(64, wave.rateHz))));
-      if (wave.count - upTo < length / 2 || wave.count < length) return null;
+      if (wave.length - upTo < length / 2 || wave.length < length) return null;
       doneMs = now;
-      upTo = wave.count;
-      const block = wave.copy(wave.count - length, length);
+      upTo = wave.length;
+      const block = wave.read(wave.length - length, length);
       const result = welch(block, { sampleRateHz: wave.rateHz, segmentLength: length, window: 'Hann' });
       if (result.segments === 0) return null; // a gap lies in it
       const rms = rmsAmplitude(result);
