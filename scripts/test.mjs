@@ -66,7 +66,7 @@ if (!existsSync('node_modules/vite')) {
 }
 run('npx', ['svelte-kit', 'sync']);
 check('format', 'npx', ['prettier', '--check', '--log-level', 'warn', '.']);
-check('lint and rooms', 'npx', ['eslint', '.']);
+check('lint and rooms', 'npx', ['eslint', '.', '--concurrency', 'auto']);
 check('types', 'npx', ['svelte-check', '--tsconfig', './tsconfig.json', '--threshold', 'error']);
 check('types of the core, without DOM or Node', 'npx', ['tsc', '-p', 'src/core/tsconfig.json']);
 check('migrations', 'npx', ['drizzle-kit', 'check']);
