@@ -317,3 +317,26 @@ export function fitPoints(
     going: points.map((p) => p.going ?? 'up'),
   });
 }
+
+/** What a calibrator gives. */
+export const ToneRun = z.strictObject({
+  level: field(z.number('Give a number.').min(-1e9).max(1e9), {
+    label: 'Level',
+    editor: 'number',
+    unitFrom: 'levelUnit',
+    help: 'As it stands on the calibrator; of sound in dB, of anything else its rms.',
+  }),
+  hz: field(z.number('Give a number.').positive('Give a frequency above 0 Hz.').max(1e5), {
+    label: 'Frequency',
+    editor: 'number',
+    unit: 'Hz',
+  }),
+  levelUnit: z.string(),
+});
+export type ToneRun = z.infer<typeof ToneRun>;
+
+export const toneSentence: Sentence<typeof ToneRun> = {
+  schema: ToneRun,
+  template: () =>
+    'The calibrator gives {level} at {hz}. The tone is measured alone for 2 s: hum and noise do not count.',
+};

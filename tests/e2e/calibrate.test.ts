@@ -83,6 +83,34 @@ test('by points: a point that is off is told, measured again by key, and the lin
   await p.untilText(row('Tip draw-wire'), /proven/);
 });
 
+test('by a calibrator’s tone: its level stands in the sentence, and what it is said to give makes the sensitivity', async () => {
+  await p.press('Nacelle, fore–aft');
+  await p.untilText('h1', 'Nacelle, fore–aft');
+  await p.untilText('.sentence', '10 m/s² rms at 159.15 Hz');
+  const { parts } = await p.api<{ parts: { channels: { name: string; settings: { sensitivity: number } }[] } }>('GET', '/api/overview?parts=channels'); // prettier-ignore
+  const { sensitivity } = parts.channels.find((c) => c.name === 'Nacelle, fore–aft')!.settings;
+  const measure = async (words: string) => {
+    await p.press(words);
+    await p.until('it to be measured', async () => (await p.text('.columns')).includes('Measure again'));
+    return p.number('[data-testid=sensitivity]');
+  };
+  await hand('QH-0417', 'shaker', 1);
+  const first = await measure('Measure the tone');
+  expect(Math.abs(first / sensitivity - 1)).toBeLessThan(0.03);
+  // The same tone, said to be a tenth higher: the sensor gives that much less for each unit.
+  await p.edit('level', '11');
+  await p.untilText('.sentence', '11 m/s² rms');
+  const second = await measure('Measure again');
+  expect(Math.abs(first / second / 1.1 - 1)).toBeLessThan(0.005);
+  await p.edit('level', '10');
+  await measure('Measure again');
+  await p.press('Accept');
+  await p.untilText('.columns', 'Accepted: in force from now on');
+  await hand('QH-0417', 'shaker', 0);
+  await p.go('/calibrate');
+  await p.untilText(row('Nacelle, fore–aft'), /by reference tone.*proven|proven.*by reference tone/s);
+});
+
 test('the shunts of all bridges at once tell a wrong value from a broken gauge; the value is put right and the bridge reads true', async () => {
   await p.clickAt('.job');
   await p.press('Blade set C, root bridges');

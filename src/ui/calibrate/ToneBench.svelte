@@ -3,7 +3,7 @@
   import { fixed, readingText } from '$core/readings';
   import { NO_NAMES } from '$core/sentence/sentence';
   import { levelDb } from '$core/quantities/quantities';
-  import { budgetSentence, usualBudget } from '$contract/calibration';
+  import { budgetSentence, toneSentence, usualBudget, type ToneRun } from '$contract/calibration';
   import type { Method } from '$contract/calibration-record';
   import { channelKind, commonOf, type Calibration, type Channel } from '$contract/channel';
   import { Button } from 'flowbite-svelte';
@@ -12,7 +12,6 @@
   import FaultNote from '../kit/FaultNote.svelte';
   import Facts from '../kit/Facts.svelte';
   import Verdict from '../kit/Verdict.svelte';
-  import { parseNumber } from '../sentence/options';
   import SentenceView from '../sentence/SentenceView.svelte';
   import { liveText } from '../shell/reading';
   import { useShell } from '../shell/shell.svelte';
@@ -33,8 +32,12 @@
   // svelte-ignore state_referenced_locally
   const usual = channelKind(channel.kind).tone!;
   const sound = usual.in === 'dB';
-  let levelText = $state(String(usual.level));
-  let hzText = $state(String(usual.hz));
+  // svelte-ignore state_referenced_locally
+  let run = $state<ToneRun>({
+    level: usual.level,
+    hz: usual.hz,
+    levelUnit: sound ? 'dB' : `${commonOf(channel).unit} rms`,
+  });
   // svelte-ignore state_referenced_locally
   let budget = $state(usualBudget(commonOf(channel).unit));
   let tone = $state.raw<ToneReading | null>(null);
@@ -43,7 +46,7 @@
   let fault = $state<FaultText | null>(null);
 
   /** Rms in the channel's unit: sound levels are typed in dB, as calibrators carry them. */
-  const level = $derived(sound ? PASCAL * 10 ** (parseNumber(levelText) / 20) : parseNumber(levelText));
+  const level = $derived(sound ? PASCAL * 10 ** (run.level / 20) : run.level);
   const steps = $derived(
     tone
       ? [
@@ -77,7 +80,7 @@
           body: {
             channelId: channel.id,
             level,
-            hz: parseNumber(hzText),
+            hz: run.hz,
           },
         });
       } else {
@@ -105,11 +108,13 @@
   >
     <Button size="sm" disabled={!tone || busy || accepted} onclick={() => void act('accept')}>Accept</Button>
   </BenchHead>
-  <p class="sentence">
-    The calibrator gives <input aria-label="Level" bind:value={levelText} size="6" />
-    {sound ? 'dB' : `${unit} rms`} at <input aria-label="Frequency" bind:value={hzText} size="7" /> Hz. The tone
-    is measured alone for 2 s: hum and noise do not count.
-  </p>
+  <SentenceView
+    sentence={toneSentence}
+    value={run}
+    names={NO_NAMES}
+    change={(key, value) => Promise.resolve(void (run = { ...run, [key]: value }))}
+    size="large"
+  />
   <div class="small">
     <SentenceView
       sentence={budgetSentence}
@@ -155,20 +160,6 @@
 </div>
 
 <style>
-  .sentence {
-    font-size: var(--type-reading);
-    margin: 0;
-  }
-  .sentence input {
-    padding: 1px var(--space-1);
-    border: 0;
-    border-bottom: 2px dotted var(--plum);
-    background: transparent;
-    color: var(--plum);
-    font-weight: 600;
-    font-size: var(--type-reading);
-    width: auto;
-  }
   .small :global(p) {
     font-size: var(--type-small);
     line-height: 1.6;
