@@ -320,7 +320,7 @@ export const DRAW_WIRE_HISTORY: { day: string; mmPerV: number; spread: number }[
 ];
 
 /** Recorded history: what was driven during each take. Times in s after arming. */
-export const TAKES = [
+export const TAKES: RotorTake[] = [
   {
     daysAgo: 2,
     at: '09:42',
@@ -364,15 +364,36 @@ export const TAKES = [
       [215, 'Load step to 3.2 A'],
     ],
   },
-] as {
+];
+
+/** What a take of the rotor is made of. */
+export interface RotorTake {
   daysAgo: number;
   at: string;
   facts: Record<string, string>;
   seed: number;
   tidePhaseS: number;
+  /** Brake current, A, at so many seconds. */
   brake: [number, number][];
   marks: [number, string][];
-}[];
+}
+
+/** Short spins over the days before, blade set by blade set, at different loads and tides. */
+export const EARLIER_TAKES: RotorTake[] = Array.from({ length: 12 }, (_, k) => {
+  const load = [0.4, 0.8, 1.2, 1.6][k % 4];
+  return {
+    daysAgo: 9 - Math.floor(k / 2),
+    at: k % 2 ? '13:30' : '09:15',
+    facts: { Operator: k % 3 === 2 ? 'quay crew' : 'bench', 'Blade set': 'ABC'[Math.floor(k / 4)] },
+    seed: 1300 + k,
+    tidePhaseS: 700 * (k + 1),
+    brake: [
+      [1, load],
+      [14, 6],
+    ],
+    marks: [[10, `Brake at ${load} A`]],
+  };
+});
 
 /** Sensors of the rotor, as they lie in the drawer. */
 const gauge = (serial: string): Sensor => ({

@@ -26,15 +26,10 @@ import { addPlan, choosePlan, editPlan, editRule } from '$service/setup/plan';
 import { putSensor } from '$service/sensors';
 import { startStudy } from '$service/study/studies';
 import { addUnit, editUnit } from '$service/units';
-import {
-  jobPlan,
-  makeJobCurrent,
-  listChannels,
-  listRules,
-  listUnits,
-  nextTakeNumber,
-  putTake,
-} from '$store/entities';
+import { jobPlan, makeJobCurrent, listChannels, listRules, listUnits } from '$store/entities';
+import { listed } from '$service/inspect/look-into';
+import { nextTakeNumber } from '$store/takes';
+import { seedCoupons } from './coupons';
 import {
   CHANNELS,
   CHASSIS,
@@ -46,11 +41,13 @@ import {
   ROOTS,
   ROOTS_JOB,
   SENSORS,
+  EARLIER_TAKES,
   TAKES,
   WRONG_RESISTANCE,
   WRONG_VALUE,
   BOARD,
   MORE_PLANS,
+  type RotorTake,
   plan,
   rules,
 } from './rig';
@@ -94,7 +91,7 @@ async function seed(folder: string): Promise<void> {
   for (const rule of rules(id)) await editRule(app, null, rule, 'bench');
   await calibrateDrawWire(app, id('Tip draw-wire'));
   await checkFlaps(app);
-  for (const take of TAKES) record(app, channels(), take);
+  for (const take of [...EARLIER_TAKES, ...TAKES]) record(app, channels(), take);
   const [last] = app.db.$client.prepare('SELECT id FROM takes ORDER BY number DESC').all() as {
     id: string;
   }[];
@@ -136,6 +133,7 @@ async function seed(folder: string): Promise<void> {
     'bench',
   ).done;
   await seedRoots(app);
+  await seedCoupons(app);
   app.db.$client.close();
 }
 
@@ -236,7 +234,7 @@ async function seedRoots(app: App): Promise<void> {
   makeJobCurrent(app.db, first.id);
 }
 
-function record(app: App, channels: Channel[], take: (typeof TAKES)[number]): void {
+function record(app: App, channels: Channel[], take: RotorTake): void {
   const start = new Date(Date.now() - take.daysAgo * 86_400_000);
   const [h, m] = take.at.split(':').map(Number);
   start.setUTCHours(h, m, 0, 0);
@@ -263,7 +261,7 @@ function record(app: App, channels: Channel[], take: (typeof TAKES)[number]): vo
     waves: () => undefined,
     call: () => undefined,
     changed: () => undefined,
-    take: (head) => putTake(app.db, head, (head.lengthNs ?? 0) / 1e6),
+    take: (head) => listed(app, head, (head.lengthNs ?? 0) / 1e6),
     note: (kind, says, takeId, atNs, by) =>
       log(app, kind, says, { takeId, by, atMs: Number(atNs / 1_000_000n) }),
   });
@@ -326,6 +324,6 @@ if (existsSync(join(folder, 'farrier.db')) && !process.argv.includes('--anew')) 
   const began = Date.now();
   await seed(folder);
   console.log(
-    `Demo data made in ${((Date.now() - began) / 1000).toFixed(1)} s: ${TAKES.length} takes, ${CHANNELS.length} channels.`,
+    `Demo data made in ${((Date.now() - began) / 1000).toFixed(1)} s: ${EARLIER_TAKES.length + TAKES.length} takes of the rotor, 24 of coupons, ${CHANNELS.length} channels.`,
   );
 }

@@ -2,13 +2,14 @@ import type { z } from 'zod';
 import { calibrate } from './api/calibrate';
 import type { Endpoint } from './api/endpoint';
 import { house } from './api/house';
+import { inspect } from './api/inspect';
 import { record } from './api/record';
 import { rig } from './api/rig';
 import { setup } from './api/setup';
 import { takes } from './api/takes';
 
 /** Every endpoint of the server by its method and path. One that is not listed does not exist. */
-export const API = { ...house, ...rig, ...setup, ...calibrate, ...record, ...takes };
+export const API = { ...house, ...rig, ...setup, ...calibrate, ...record, ...takes, ...inspect };
 export type Api = typeof API;
 export type Key = keyof Api;
 

@@ -6,7 +6,7 @@ import type { Scale } from './scale';
 
 /** What every page shows around its content. */
 export interface Overview {
-  job: { id: string; name: string; place: string };
+  job: { id: string; name: string; place: string; zone: string };
   jobs: { id: string; name: string; place: string }[];
   channels: Channel[];
   /** The plan that is armed next. */
@@ -16,6 +16,7 @@ export interface Overview {
   /** Hosts that rules may call. */
   hosts: string[];
   rules: { id: string; rule: Rule }[];
+  /** The newest takes, up to a hundred; all of them are found by `GET /api/takes`. */
   takes: {
     id: string;
     number: number;
@@ -25,6 +26,8 @@ export interface Overview {
     startedAt: number;
     durationMs: number;
   }[];
+  /** How many takes there are, and the number the next one gets. */
+  taken: { count: number; next: number };
   studies: { count: number; outOfDate: number; running: number };
   lastFacts: Record<string, string>;
   /** Units on the list, without the texts of their descriptions and without secrets. */
@@ -58,7 +61,7 @@ const SETUP = [
   'unproven',
   'hosts',
 ] as const;
-const TAKES = ['takes', 'lastFacts', 'studies'] as const;
+const TAKES = ['takes', 'taken', 'lastFacts', 'studies'] as const;
 const JOB = ['job', 'jobs', 'columns', 'sensors', ...SETUP, ...TAKES] as const;
 /** What a note in the logbook may have changed, by its kind. */
 export const CHANGED_BY: Record<string, readonly Part[]> = {
@@ -89,6 +92,8 @@ export interface LogEntry {
   id: number;
   at: number;
   takeId: string | null;
+  /** What that take is called now. */
+  take?: string;
   kind: string;
   says: string;
   by: string;

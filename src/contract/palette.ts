@@ -15,6 +15,12 @@ export const nameColour = (index: number, night = false) => {
 const DARK_OCHRE = '#96590E';
 export const traceDash = (index: number): number[] => (Math.floor(index / TRACES.length) % 2 ? [5, 3] : []);
 
+/** Several takes over each other: the one that stands out, those that step back, those that do not count, and the spread of all. */
+export const comparing = (night: boolean) =>
+  night
+    ? { front: '#E09BB8', back: '#7D746B', out: '#DCA64A', spread: '#5DB8B1' }
+    : { front: '#7A2E4D', back: '#B3A99D', out: '#B8741A', spread: '#17706B' };
+
 /** Ends of the colours of heat: paper to plum, and the other way round at night. */
 export const HEAT = ['#FBFAF7', '#5E1638'] as const;
 export const NIGHT_HEAT = ['#22201E', '#F2BDD2'] as const;

@@ -25,6 +25,8 @@ export const TakeHead = z.object({
   folder: z.string().default(''),
   /** Which part of one recording, from the second on, where it rolled over. */
   part: z.number().int().nullable().default(null),
+  /** The file of another program it was brought in from. */
+  from: z.string().optional(),
 });
 export type TakeHead = z.infer<typeof TakeHead>;
 
@@ -49,14 +51,47 @@ export interface SealState {
   changed: string[];
 }
 
-export const TakeNote = z.object({
-  id: z.number().int(),
-  atS: z.number(),
-  kind: z.string(),
-  says: z.string(),
-  by: z.string(),
-});
-export type TakeNote = z.infer<typeof TakeNote>;
+/** What is written on a take's time axis, by itself or by a person, at a moment or over a span. */
+export interface TakeNote {
+  id: number;
+  atS: number;
+  /** Of a span: its end. */
+  untilS: number | null;
+  kind: string;
+  says: string;
+  by: string;
+  /** When it was written, ms UTC; null where that was while the take was recorded. */
+  written: number | null;
+}
+
+export const VERDICTS = ['good', 'doubtful', 'void'] as const;
+export type Verdict = (typeof VERDICTS)[number];
+/** What a person thought of a take. Later ones stand beside earlier ones; the last one counts. */
+export interface Judgement {
+  at: number;
+  by: string;
+  verdict: Verdict;
+  reason: string;
+}
+
+/** A span without samples. */
+export interface TakeGap {
+  fromS: number;
+  toS: number;
+  reason: string;
+  /** Of which signals. */
+  signals: number[];
+}
+
+/** What was mended of a channel, in words. */
+export interface MendView {
+  id: string;
+  kind: string;
+  says: string;
+  why: string;
+  by: string;
+  at: number;
+}
 
 /** A channel of a take as the page needs it. */
 export interface TakeSignal extends Omit<SampledHead, 'id'> {
@@ -73,6 +108,7 @@ export interface TakeSignal extends Omit<SampledHead, 'id'> {
   calibration: string;
   /** Since when and why its samples are read differently from the day of the take; null where they are not. */
   corrected: string | null;
+  mends: MendView[];
 }
 
 /** A bridge's zero and shunt step around a take, in its unit; null where it was not read. */
@@ -98,13 +134,20 @@ export interface TakeView {
   corrected: boolean;
   proofs: ProofRow[];
   timing: UnitTiming[];
-  gaps: { fromS: number; toS: number; reason: string }[];
+  gaps: TakeGap[];
+  judgements: Judgement[];
 }
 
-/** The strips shown first: the first measured channel of each group that has values, up to five. */
+/** The strips shown first: the first measured channel of each group that has values, up to five; where that are few, what else is measured. */
 export function usualStrips(signals: TakeSignal[]): TakeSignal[] {
+  const measured = signals.filter((s) => s.role === 'measured' && s.length > 0);
   const groups = new Set<string>();
-  return signals
-    .filter((s) => s.role === 'measured' && s.length > 0 && !groups.has(s.group) && groups.add(s.group))
-    .slice(0, 5);
+  const first = measured.filter((s) => !groups.has(s.group) && groups.add(s.group)).slice(0, 5);
+  const quantities = new Set(first.map((s) => s.quantity));
+  const more = measured.filter(
+    (s) => !first.includes(s) && !quantities.has(s.quantity) && quantities.add(s.quantity),
+  );
+  const chosen = new Set([...first, ...more.slice(0, Math.max(0, ENOUGH - first.length))]);
+  return signals.filter((s) => chosen.has(s));
 }
+const ENOUGH = 3;

@@ -243,7 +243,11 @@
         urgent: overview.unproven > 0,
       },
       { path: '/record', name: 'Record', says: `plan “${overview.plan.name}”` },
-      { path: '/inspect', name: 'Inspect', says: takes.length === 1 ? '1 take' : `${takes.length} takes` },
+      {
+        path: '/inspect',
+        name: 'Inspect',
+        says: overview.taken.count === 1 ? '1 take' : `${overview.taken.count} takes`,
+      },
       {
         path: '/study',
         name: 'Study',
@@ -314,7 +318,7 @@
         plan={overview.plan.plan}
         serials={overview.sensors.serials}
         last={overview.lastFacts}
-        number={Math.max(0, ...overview.takes.map((t) => t.number)) + 1}
+        number={overview.taken.next}
         fault={armFault}
         arm={(facts, reason) => void armWith(facts, reason)}
       />

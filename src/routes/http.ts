@@ -111,6 +111,12 @@ export function fileResponse(body: BodyInit, name: string, mediaType: string): R
   });
 }
 
+/** Bytes that the pages read themselves. */
+export const bytesResponse = (bytes: Uint8Array<ArrayBuffer>): Response =>
+  new Response(bytes, {
+    headers: { 'content-type': 'application/octet-stream', 'cache-control': 'no-store' },
+  });
+
 /** An uploaded file: the request's body, its name in a header. @throws `bad_input` when it is empty */
 export async function uploadedFile(request: Request): Promise<{ name: string; content: Buffer }> {
   const content = Buffer.from(await request.arrayBuffer());

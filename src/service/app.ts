@@ -1,8 +1,9 @@
 import { randomUUID } from 'node:crypto';
-import { mkdirSync } from 'node:fs';
-import { join } from 'node:path';
+import { mkdirSync, rmSync } from 'node:fs';
+import { basename, join } from 'node:path';
 import { LRUCache } from 'lru-cache';
 import type { ToneReading } from '$contract/api/calibrate';
+import type { ImportJob } from './inspect/import-job';
 import type { Calibration } from '$contract/calibration-record';
 import type { Comparison } from '$contract/comparison';
 import { EMPTY_PLAN } from '$contract/plan';
@@ -10,7 +11,9 @@ import type { EngineCommand } from '$contract/engine';
 import type { Viewer } from '$contract/people';
 import type { SealState } from '$contract/take';
 import { openDatabase, type Db } from '$store/database';
-import { currentJob, insertJob, jobPlan, listChannels, putPlan, putTake, type Job } from '$store/entities';
+import { currentJob, insertJob, jobPlan, listChannels, putPlan, type Job } from '$store/entities';
+import { closedTakes } from '$store/takes';
+import { listed } from './inspect/look-into';
 import { insertLog } from '$store/logbook';
 import { holdReserve, isDiskFull, isScant, releaseReserve } from '$store/reserve';
 import { ResultStore } from '$store/results';
@@ -47,6 +50,8 @@ export interface App {
   /** Studies that run. */
   studies: Map<string, { progress: number; stop: AbortController }>;
   results: ResultStore;
+  /** Files that are being brought in. */
+  imports: Map<string, ImportJob>;
   /** What was measured and can be accepted as it was shown: the last tone of each channel, the last comparisons. */
   proving: {
     tones: Map<string, { tone: ToneReading; hz: number }>;
@@ -86,21 +91,22 @@ export function openApp(folder: string, firstJob = { name: 'First job', place: '
     workers: new Workers(),
     studies: new Map(),
     results,
+    imports: new Map(),
     proving: { tones: new Map(), comparisons: new LRUCache({ max: 50 }) },
   };
   live.setAlarms(alarms.current);
+  rmSync(join(folder, 'incoming'), { recursive: true, force: true });
   holdReserve(folder);
+  const closed = closedTakes(db);
   for (const path of takeFiles(join(folder, 'takes'))) {
+    // Files are opened only where they say something new: there may be thousands.
+    if (closed.has(basename(path, '.take'))) continue;
     try {
       const head = recoverTake(path, KILLED);
       const before = db.$client.prepare('SELECT state FROM takes WHERE id = ?').get(head.id) as
         { state: string } | undefined;
-      const listed = currentJob(db)!;
-      putTake(
-        db,
-        { ...head, jobId: jobPlan(db, head.jobId) ? head.jobId : listed.id },
-        (head.lengthNs ?? 0) / 1e6,
-      );
+      const jobId = jobPlan(db, head.jobId) ? head.jobId : currentJob(db)!.id;
+      listed(app, { ...head, jobId }, (head.lengthNs ?? 0) / 1e6);
       if (head.state === 'interrupted' && before?.state === 'recording')
         log(app, 'ended', `${head.name} was interrupted: ${KILLED}.`, {
           takeId: head.id,
@@ -129,7 +135,7 @@ export function renameViewer({ live, controls }: App, viewer: Viewer): void {
 
 /** Lets go of all files and threads. */
 export async function closeApp(app: App): Promise<void> {
-  for (const { stop } of app.studies.values()) stop.abort();
+  for (const { stop } of [...app.studies.values(), ...app.imports.values()]) stop.abort();
   await app.workers.close();
   app.takes.closeAll();
 }
@@ -153,7 +159,8 @@ function openJobs(folder: string): Db {
 
 /** Makes a job with an empty plan and goes on with it. */
 export function startJob(app: Pick<App, 'db'>, name: string, place: string): Job {
-  const job: Job = { id: randomUUID(), name, place, createdAt: Date.now(), current: false };
+  const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
+  const job: Job = { id: randomUUID(), name, place, zone, createdAt: Date.now(), current: false };
   insertJob(app.db, job);
   putPlan(app.db, job.id, { id: randomUUID(), name: 'By hand', plan: EMPTY_PLAN });
   app.db.$client.prepare('UPDATE jobs SET current = (id = ?)').run(job.id);

@@ -7,13 +7,15 @@ import { endS, type Sampled } from '$core/samples/sampled';
 import { sentenceText } from '$core/sentence/sentence';
 import { CHUNK } from '$core/studies/study';
 import type { TakeHead } from '$contract/take';
+import { openSource } from '$store/file-source';
 import { TakeWriter, type TakeGroupSetup } from '$store/take/writer';
 import { check } from './check';
 import type { Watched } from './watched';
 
 export interface BringInTask {
   name: string;
-  content: Uint8Array;
+  /** Where the file lies. */
+  from: string;
   /** Found by the file itself when it is not said. */
   format?: string;
   options: Record<string, unknown>;
@@ -27,14 +29,11 @@ export type BringInOutcome =
 
 /** Writes a file of another program as a take. Done in a worker thread: reading may take long. */
 export function bringIn(task: BringInTask, { progress, signal }: Watched): BringInOutcome {
-  const { name, content, path, by } = task;
+  const { name, path, by } = task;
   let writer: TakeWriter | null = null;
+  let source: (Source & { close(): void }) | null = null;
   try {
-    const source: Source = {
-      name,
-      length: content.length,
-      read: (at, count) => content.subarray(at, Math.min(content.length, at + count)),
-    };
+    source = openSource(task.from, name);
     const format = task.format ? formatKind(task.format) : formatOf(source);
     const { reading } = format;
     if (!reading) throw badInput('format', format.title, 'It is only written, not read.');
@@ -67,15 +66,19 @@ export function bringIn(task: BringInTask, { progress, signal }: Watched): Bring
     });
     const all = recording.signals.reduce((sum, s) => sum + s.length, 0);
     let done = 0;
-    recording.signals.forEach((s, k) => {
-      for (let at = 0; at < s.length; at += CHUNK) {
-        if (signal.aborted) throw cancelled(name);
+    // All signals together, chunk by chunk: a table holds their samples side by side.
+    const longest = Math.max(...recording.signals.map((s) => s.length));
+    for (let at = 0; at < longest; at += CHUNK) {
+      if (signal.aborted) throw cancelled(name);
+      recording.signals.forEach((s, k) => {
         const n = Math.min(CHUNK, s.length - at);
+        if (n <= 0) return;
         writer!.append(k, at, s.read(at, n));
-        writer!.commit();
-        progress((done += n) / all);
-      }
-    });
+        done += n;
+      });
+      writer.commit();
+      progress(done / all);
+    }
     const durationS = Math.max(...recording.signals.map(endS));
     const lengthNs = Math.round(durationS * 1e9);
     const hash = writer.close('complete', lengthNs);
@@ -91,6 +94,8 @@ export function bringIn(task: BringInTask, { progress, signal }: Watched): Bring
     writer?.abandon();
     for (const end of ['', '-wal', '-shm']) rmSync(path + end, { force: true });
     return { fault: asFarrierError(error, name).text };
+  } finally {
+    source?.close();
   }
 }
 

@@ -2,7 +2,7 @@ import Papa from 'papaparse';
 import type { Content, TableCell } from 'pdfmake/interfaces';
 import type { LogEntry } from '$contract/overview';
 import { checkChain, getPicture, listLog, logKinds, type LogFilter } from '$store/logbook';
-import { listTakes } from '$store/entities';
+import { listTakes, takeNames } from '$store/takes';
 import { jobOf, log, type App } from './app';
 import { readPicture } from './boards';
 import { footer, makePdf, PAGE, stamp } from './report/document';
@@ -11,8 +11,11 @@ const PAGE_ROWS = 200;
 const EXPORT_ROWS = 5000;
 
 /** Entries of the job, newest first. */
-export const logPage = (app: App, filter: LogFilter = {}): LogEntry[] =>
-  listLog(app.db, jobOf(app).id, PAGE_ROWS, filter);
+export function logPage(app: App, filter: LogFilter = {}): LogEntry[] {
+  const entries = listLog(app.db, jobOf(app).id, PAGE_ROWS, filter);
+  const names = takeNames(app.db, [...new Set(entries.flatMap((e) => e.takeId ?? []))]);
+  return entries.map((e) => (e.takeId === null ? e : { ...e, take: names.get(e.takeId) }));
+}
 export const kindsOfLog = (app: App) => logKinds(app.db, jobOf(app).id);
 
 /** Whether all entries stand as they were written. @returns it in words */

@@ -13,8 +13,8 @@ import {
   listJobs,
   listPlans,
   listRules,
-  listTakes,
 } from '$store/entities';
+import { listTakes, nextTakeNumber } from '$store/takes';
 import { jobOf, type App } from './app';
 import { boardsOf } from './boards';
 import { dueOfPlan } from './calibrate/overview';
@@ -24,6 +24,9 @@ import { isDue } from './sensors';
 import { viewStudies } from './study/studies';
 import { takeFacts } from './takes';
 import { shownUnit } from './units';
+
+/** Takes that every page knows: more are asked for. */
+const NEWEST = 100;
 
 /** How each part is read; no part reads another. */
 const READ: { [P in Part]: (app: App) => Overview[P] } = {
@@ -35,7 +38,22 @@ const READ: { [P in Part]: (app: App) => Overview[P] } = {
   boards: (app) => boardsOf(app).map(({ id, name }) => ({ id, name })),
   hosts: (app) => listHosts(app),
   rules: (app) => listRules(app.db, jobOf(app).id),
-  takes: (app) => listTakes(app.db, jobOf(app).id),
+  takes: (app) =>
+    listTakes(app.db, jobOf(app).id)
+      .slice(0, NEWEST)
+      .map(({ id, number, name, folder, state, startedAt, durationMs }) => ({
+        id,
+        number,
+        name,
+        folder,
+        state,
+        startedAt,
+        durationMs,
+      })),
+  taken: (app) => {
+    const job = jobOf(app).id;
+    return { count: listTakes(app.db, job).length, next: nextTakeNumber(app.db, job) };
+  },
   studies: (app) => {
     const studies = viewStudies(app);
     return {

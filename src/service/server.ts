@@ -2,7 +2,8 @@ import { asFarrierError } from '$core/errors';
 import { setTimeout as wait } from 'node:timers/promises';
 import type { EngineMessage } from '$contract/engine';
 import type { TakeHead } from '$contract/take';
-import { listUnits, putTake } from '$store/entities';
+import { listUnits } from '$store/entities';
+import { listed } from './inspect/look-into';
 import { Backups } from '$store/backup';
 import { Access } from './access';
 import { closeApp, jobOf, log, openApp, takePath, type App } from './app';
@@ -106,7 +107,7 @@ export function hear(app: App, message: EngineMessage): void {
         by: message.kind === 'alarm' ? 'Farrier' : message.by,
       });
     case 'take':
-      putTake(app.db, message.head, message.durationS * 1000);
+      listed(app, message.head, message.durationS * 1000);
       if (message.hash) sealed(app, message.head, message.hash);
       return;
     case 'call':
@@ -155,7 +156,7 @@ function afterCrash(app: App): void {
   log(app, 'trouble', 'The engine stopped and was started again; outputs went to rest.');
   if (!take || !existsSync(takePath(app, take.id))) return;
   const head = recoverTake(takePath(app, take.id), LOST_ENGINE);
-  putTake(app.db, head, (head.lengthNs ?? 0) / 1e6);
+  listed(app, head, (head.lengthNs ?? 0) / 1e6);
   log(app, 'ended', `${head.name} was interrupted: ${LOST_ENGINE}.`, {
     takeId: take.id,
   });

@@ -3,19 +3,23 @@ import { compileConversion } from '$core/conversion/conversion';
 import { Moments } from '$core/statistics/moments';
 import { rangeDecimals } from '$core/readings';
 import { firstFrom, lastUpTo, rateHz, sampleS } from '$core/samples/sampled';
+import { mendText } from '$core/mending/registry';
 import { NO_NAMES, sentenceText } from '$core/sentence/sentence';
 import { channelKind, commonOf, roleOf, type Channel } from '$contract/channel';
 import type { ProofRow, SealState, TakeSignal, TakeView } from '$contract/take';
 import { FarrierError, badInput, conflict } from '$core/errors';
 import { nameText } from '$contract/name-text';
 import { TRACES } from '$contract/palette';
-import { getTake, nameTake, listSensors, listTakes, type TakeRow } from '$store/entities';
-import { TakeReader, type Meaning, type StoredProof, type StoredSignal } from '$store/take/reader';
+import { listSensors } from '$store/entities';
+import { changeTakes, getTake, listTakes, type TakeRow } from '$store/takes';
+import type { StoredProof, TakeReader } from '$store/take/reader';
+import type { Meaning, StoredSignal } from '$store/take/signals';
 import { statSync } from 'node:fs';
 import { jobOf, log, takePath, type App } from './app';
 import { check } from './check';
 import type { Lease } from './take-leases';
 import { takeUncertainties } from './take-uncertainty';
+import { channelThen } from './channel-then';
 
 const MAX_BUCKETS = 4000;
 const MAX_SIGNALS = 500;
@@ -34,9 +38,9 @@ export function leaseTake(app: App, id: string): Lease {
   return lease;
 }
 
-/** A take may have been renamed since; its sealed file says what it was called first. */
-function named(reader: TakeReader, { name }: TakeRow): TakeReader {
-  reader.head.name = name;
+/** A take may have been renamed since, or brought in; its sealed file says what it was called first. */
+function named(reader: TakeReader, { name, number, folder, about }: TakeRow): TakeReader {
+  Object.assign(reader.head, { name, number, folder, from: about?.from ?? undefined });
   return reader;
 }
 
@@ -48,7 +52,7 @@ export function renameTake(app: App, id: string, name: string, by: string): void
   if (next === row.name) return;
   if (row.state === 'recording')
     throw conflict('take', `${row.name} is still being recorded.`, 'Rename it once it has ended.');
-  nameTake(app.db, id, next);
+  changeTakes(app.db, [id], { name: next });
   log(app, 'take', `${row.name} is called “${next}” from now on.`, { takeId: id, by });
 }
 
@@ -64,14 +68,6 @@ export function canRead(app: App, id: string): boolean {
 
 export const takeRows = (app: App): TakeRow[] => listTakes(app.db, jobOf(app).id);
 export const takeFacts = (app: App) => (id: string) => openTake(app, id).head.facts;
-
-/** The channel as it was when the take was made. */
-export const channelThen = (signal: StoredSignal) => signal.snapshot as Channel | null;
-/** Whether it was made of others. */
-export const isComputed = (signal: StoredSignal): boolean => {
-  const channel = channelThen(signal);
-  return channel !== null && roleOf(channel) === 'computed';
-};
 
 export function describeSignal(signal: StoredSignal): TakeSignal {
   const channel = channelThen(signal);
@@ -95,6 +91,14 @@ export function describeSignal(signal: StoredSignal): TakeSignal {
         ? 'As the file has it that was brought in.'
         : 'Temperature of the module’s terminals, to which its thermocouples refer.',
     calibration: channel ? calibrationText(channel) : signal.channelId ? 'of the file' : 'of the module',
+    mends: signal.mends.map(({ id, mending, why, by, at }) => ({
+      id,
+      kind: mending.kind,
+      says: mendText(mending, signal),
+      why,
+      by,
+      at,
+    })),
     corrected:
       signal.revision > 1
         ? `read anew since ${new Date(signal.at).toISOString().slice(0, 10)}, by ${signal.by}: ${signal.reason}`
@@ -120,6 +124,7 @@ export function viewTake(app: App, id: string, meaning: Meaning = 'as corrected'
     durationS: reader.durationS,
     signals: reader.signals.filter((s) => s.channelId).map(describeSignal),
     notes: reader.notes(),
+    judgements: reader.judgements(),
     gaps: reader.gaps(),
     meaning,
     corrected: openTake(app, id).signals.some((s) => s.revision > 1),

@@ -4,7 +4,10 @@ import type { SealState } from '$contract/take';
 import { findUnitKind } from '$contract/units/kinds';
 import { rehearse, type RehearsalTask } from '$engine/rehearsal';
 import { TakeReader } from '$store/take/reader';
+import { adopt } from './adopt';
 import { bringIn } from './bring-in';
+import { measure } from './inspect/measure';
+import { mend, previewMend } from './inspect/mends';
 import { runStudy } from './study/run';
 import type { Watched } from './watched';
 
@@ -29,7 +32,11 @@ function told<T>(where: string, work: () => T): Outcome<T> {
 /** What worker threads do: all that reads a whole take. */
 export const WORK = {
   runStudy,
+  adopt,
   bringIn,
+  measure,
+  mend,
+  previewMend,
   rehearse: (task: RehearsalTask, { progress }: Watched): Outcome<Rehearsal> =>
     told('rehearsal', () => rehearse(task, progress)),
   /** Reads a bus's description whole, to find what is wrong with it. @returns how many messages it has */

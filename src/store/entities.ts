@@ -6,13 +6,11 @@ import { Scale } from '$contract/scale';
 import { Sensor } from '$contract/sensor';
 import { Plan } from '$contract/plan';
 import { Rule } from '$contract/rule';
-import type { TakeHead } from '$contract/take';
 import { and, asc, desc, eq, max, sql } from 'drizzle-orm';
 import type { Db } from './database';
 import * as t from './tables';
 
 export type Job = typeof t.jobs.$inferSelect;
-export type TakeRow = typeof t.takes.$inferSelect;
 export type StudyRow = typeof t.studies.$inferSelect;
 
 // Jobs
@@ -321,45 +319,6 @@ export function orderRules(db: Db, ids: string[]): void {
 }
 export const deleteRule = (db: Db, id: string): void =>
   void db.delete(t.rules).where(eq(t.rules.id, id)).run();
-
-// Takes
-
-export const listTakes = (db: Db, jobId: string): TakeRow[] =>
-  db.select().from(t.takes).where(eq(t.takes.jobId, jobId)).orderBy(desc(t.takes.startedAt)).all();
-
-/** @throws `not_found` */
-export function getTake(db: Db, id: string): TakeRow {
-  const row = db.select().from(t.takes).where(eq(t.takes.id, id)).get();
-  if (!row) throw notFound('take', id);
-  return row;
-}
-
-/** Lists a take by what its file says of itself. */
-export function putTake(db: Db, head: TakeHead, durationMs: number): void {
-  const row = {
-    id: head.id,
-    jobId: head.jobId,
-    number: head.number,
-    name: head.name,
-    folder: head.folder,
-    state: head.state,
-    startedAt: Number(BigInt(head.startNs) / 1_000_000n),
-    durationMs,
-  };
-  db.insert(t.takes).values(row).onConflictDoUpdate({ target: t.takes.id, set: row }).run();
-}
-
-export const nameTake = (db: Db, id: string, name: string): void =>
-  void db.update(t.takes).set({ name }).where(eq(t.takes.id, id)).run();
-
-export function nextTakeNumber(db: Db, jobId: string): number {
-  const row = db
-    .select({ last: max(t.takes.number) })
-    .from(t.takes)
-    .where(eq(t.takes.jobId, jobId))
-    .get();
-  return (row?.last ?? 0) + 1;
-}
 
 // Studies
 

@@ -7,6 +7,8 @@ export const jobs = sqliteTable('jobs', {
   id: text('id').primaryKey(),
   name: text('name').notNull(),
   place: text('place').notNull(),
+  /** Of its clock, as the IANA list names it; empty means UTC. */
+  zone: text('zone').notNull().default(''),
   createdAt: integer('created_at').notNull(),
   current: integer('current', { mode: 'boolean' }).notNull().default(false),
 });
@@ -163,7 +165,70 @@ export const takes = sqliteTable('takes', {
   state: text('state', { enum: ['recording', 'complete', 'interrupted'] }).notNull(),
   startedAt: integer('started_at').notNull(),
   durationMs: integer('duration_ms').notNull(),
+  /** What is found in it without opening it (contract/take-list.ts); null until it was looked at. */
+  about: text('about', { mode: 'json' }),
+  tags: text('tags', { mode: 'json' }).notNull().$type<string[]>().default([]),
+  bytes: integer('bytes').notNull().default(0),
+  /** Since when and by whom it lies in the bin. */
+  binnedAt: integer('binned_at'),
+  binnedBy: text('binned_by'),
+  /** Since when its file is gone for good: its line stays, so that what names it still can. */
+  goneAt: integer('gone_at'),
 });
+
+/** Small pictures of a take’s channels, made once from their envelopes. */
+export const strips = sqliteTable(
+  'strips',
+  {
+    takeId: text('take_id')
+      .notNull()
+      .references(() => takes.id, { onDelete: 'cascade' }),
+    channel: text('channel').notNull(),
+    content: blob('content', { mode: 'buffer' }).notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.takeId, t.channel] })],
+);
+
+/** Ways to look at takes, kept by name. */
+export const drawings = sqliteTable(
+  'drawings',
+  {
+    id: text('id').primaryKey(),
+    jobId: text('job_id')
+      .notNull()
+      .references(() => jobs.id, { onDelete: 'cascade' }),
+    name: text('name').notNull(),
+    body: body(),
+  },
+  (t) => [uniqueIndex('drawing_name_in_job').on(t.jobId, t.name)],
+);
+
+/** Takes as rows, results as columns, bound to a filter. */
+export const series = sqliteTable('series', {
+  id: text('id').primaryKey(),
+  jobId: text('job_id')
+    .notNull()
+    .references(() => jobs.id, { onDelete: 'cascade' }),
+  name: text('name').notNull(),
+  body: body(),
+});
+
+/** What people said of a row of a series: whether it counts, and why. Added to, never altered. */
+export const seriesWords = sqliteTable(
+  'series_words',
+  {
+    id: integer('id').primaryKey({ autoIncrement: true }),
+    seriesId: text('series_id')
+      .notNull()
+      .references(() => series.id, { onDelete: 'cascade' }),
+    takeId: text('take_id').notNull(),
+    at: integer('at').notNull(),
+    by: text('by').notNull(),
+    counts: integer('counts', { mode: 'boolean' }).notNull(),
+    reason: text('reason').notNull(),
+  },
+  (t) => [index('words_of_series').on(t.seriesId)],
+);
 
 export const studies = sqliteTable('studies', {
   id: text('id').primaryKey(),

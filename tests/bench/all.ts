@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import { bridges } from './bridges';
 import { conversions } from './conversions';
 import { engineThroughput, sustained } from './engine';
+import { inspecting } from './inspect';
 import { pages } from './pages';
 import { hourOfMemory, liveBoard, ruleLatency } from './record';
 import { spectra } from './spectrum';
@@ -18,6 +19,7 @@ try {
   await pages(folder);
   await bridges(folder);
   spectra();
+  await inspecting(folder, quick ? 10_000_000 : 100_000_000, quick ? 100e6 : 1e9);
   takeFile(folder, quick ? 10_000_000 : 100_000_000);
   ruleLatency();
   hourOfMemory(folder, quick ? 6 : 60);

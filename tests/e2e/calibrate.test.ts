@@ -163,14 +163,15 @@ test('shunts before and after stand in the take as its proof; what is not proven
   await p.typeInto('#reason', 'to see the shunts', Key.ENTER);
   await p.untilText('header .state', 'Armed');
   await p.untilText('header .state', 'shunts');
-  await p.untilText('header .state', 'BW2-C-4');
+  await p.untilText('header .state', 'BW2-C-16');
   await p.press('Start');
-  await p.untilText('header .state', 'Recording take 4');
+  await p.untilText('header .state', 'Recording take 16');
   await measured(server.base, 1.5);
   await p.press('End take');
   await p.untilText('header .state', 'Watching', 20_000);
   await p.go('/inspect');
-  await p.untilText('h1', 'BW2-C-4');
+  await p.untilText('h1', 'BW2-C-16');
+  await p.press('About BW2');
   const cells = async (name: string) =>
     (await p.text(`[data-testid=proofs] tr[data-name="${name}"]`)).replaceAll('−', '-');
   // 350 Ω with 100 kΩ across it is a strain of -350 / 100 350 / 2.08 = -1677 µε.
@@ -195,14 +196,14 @@ test('a value found wrong: old takes are read anew with a reason, what was compu
   await p.untilText('.well', 'Accepted');
   await p.press('history');
   await p.untilText('section', 'by sheet');
-  await p.clickAt('[aria-label="Choose BW2-B-3"]');
+  await p.clickAt('[aria-label="Choose BW2-B-15"]');
   await p.typeInto('[aria-label=Reason]', 'wrong output taken from the sheet');
   await p.press('Correct 1 take');
   await p.untilText('[role=status].well', 'Power computed anew');
   await p.untilText('nav', '1 out of date');
   await p.press('bring all up to date');
   await p.until('all studies up to date', async () => !(await p.text('nav')).includes('out of date'), 30_000);
-  await p.clickAt('tr:has([aria-label="Choose BW2-B-3"]) a');
+  await p.clickAt('tr:has([aria-label="Choose BW2-B-15"]) a');
   await p.untilText('.meaning', 'Shaft torque');
   const value = async (name: string) => p.number(`tr[data-name="${name}"] td.num`);
   await p.until('the torque at the cursor', async () => Number.isFinite(await value('Shaft torque')));

@@ -92,7 +92,7 @@ test('a take starts and stops by condition, with the time before it kept to the 
   await p.arm('Ana', 'C');
   await measured(server.base, 1.6); // so that a second from before is there
   await wire(150);
-  await p.untilText('header .state', 'Recording take 4');
+  await p.untilText('header .state', 'Recording take 16');
   const value = async () =>
     Number(await (await p.find('[aria-label="Brake current, value"]')).getAttribute('value'));
   await p.until('the rule to set the brake', async () => Math.abs((await value()) - 3) < 0.05);
@@ -105,7 +105,7 @@ test('a take starts and stops by condition, with the time before it kept to the 
   const take = readdirSync(takes)
     .filter((f) => f.endsWith('.take'))
     .map((f) => new TakeReader(join(takes, f)))
-    .find((t) => t.head.number === 4)!;
+    .find((t) => t.head.number === 16)!;
   const s = take.signals.find((x) => x.name === 'Tip draw-wire')!;
   const values = take.values(s.id, 0, s.length);
   const started = take.notes().find((n) => n.kind === 'started')!;
@@ -123,6 +123,7 @@ test('a take starts and stops by condition, with the time before it kept to the 
   ).toMatch(/Armed all the same: the demo’s own faults/);
   take.close();
   await p.go('/inspect');
+  await p.press('About BW2');
   await p.untilText('[data-testid=seal]', 'nothing was changed since');
   await p.untilText('[data-testid=clocks]', 'Dock chassis');
 });
@@ -136,7 +137,7 @@ test('rehearsal: plan and rules played over a recorded take; a level changed in 
   await p.go('/record');
   await p.press('Rehearse');
   const take = await p.find('[aria-label="Take to rehearse on"]');
-  await take.sendKeys('BW2-B-3');
+  await take.sendKeys('BW2-B-15');
   const started = async () => {
     await p.clickAt('.rehearsal .head button');
     await p.untilText('.rehearsal', /times as fast/);

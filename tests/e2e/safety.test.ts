@@ -49,7 +49,7 @@ test('killed in the middle of a recording, the take is found, closed as interrup
   await gone;
   const again = await startServer(copyData(data, 'crash-after'));
   const html = await (await fetch(`${again.base}/inspect`, { redirect: 'follow' })).text();
-  expect(html).toContain('BW2-A-4');
+  expect(html).toContain('BW2-A-16');
   expect(html).toContain('interrupted');
   await again.stop();
   const takes = join(folder, 'crash-after', 'takes');
@@ -85,7 +85,7 @@ test('an engine that dies is started again, the take it wrote is closed, the pag
     (await (await fetch(`${server.base}/logbook`)).text()).includes('was started again'),
   );
   await until(async () =>
-    (await (await fetch(`${server.base}/logbook`)).text()).includes('BW2-B-5 was interrupted'),
+    (await (await fetch(`${server.base}/logbook`)).text()).includes('BW2-B-17 was interrupted'),
   );
   await until(
     async () =>

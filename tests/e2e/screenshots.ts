@@ -23,11 +23,6 @@ const hand = (id: string, value: number) => api('POST', '/api/units/QH-0417', { 
 /** How each view is reached, in an order in which none spoils the next. */
 const views: Record<string, () => Promise<unknown>> = {
   rig: () => p.go('/rig'),
-  bus: async () => {
-    await p.go('/rig');
-    await p.press('Pitch drive');
-    await p.untilText('h2', 'Pitch drive');
-  },
   channels: () => p.go('/channels'),
   sensors: () => p.go('/channels/sensors'),
   calibrate: () => p.go('/calibrate'),
@@ -77,15 +72,6 @@ const views: Record<string, () => Promise<unknown>> = {
       await p.until('a point', async () => (await p.number('[data-testid=done]')) > before);
     }
   },
-  paste: async () => {
-    await api('POST', '/api/layout', {
-      columns: ['name', 'kind', 'gaugeFactor', 'resistance', 'range', 'now'],
-    });
-    await p.go('/channels');
-    await p.clickAt('tr[data-name="Blade 1 flap, root"] td[data-key=gaugeFactor]');
-    await p.paste('2,05\t0.35 kΩ\t±2000 µε\n2,06\t350\tlots\n2,07\t350\t0 to 0.0015 m/m\n');
-    await p.untilText('dialog[open]', 'Say what the comma means');
-  },
   bridges: async () => {
     await p.go('/rig');
     await p.clickAt('.job');
@@ -94,6 +80,28 @@ const views: Record<string, () => Promise<unknown>> = {
     await p.go('/calibrate/bridges');
     await p.press('Check shunts of 12');
     await p.untilText('[role=status].aside', 'right');
+  },
+  compare: async () => {
+    await p.go('/rig');
+    await p.clickAt('.job');
+    await p.press('Lap-shear coupons');
+    await p.untilText('.job', 'Lap-shear');
+    await p.go('/inspect');
+    for (const n of [20, 21, 22, 23]) {
+      await p.clickAt(`[data-take="CP-${n}"] input`);
+      await p.untilText('.many', 'marked');
+    }
+    await p.choose('kept', 'coupon view', '.view');
+    await p.press('series');
+    await p.untilText('[data-testid=series] tfoot', 'that count');
+  },
+  against: async () => {
+    await p.choose('kept', 'load over travel', '.view');
+    await p.until(
+      'the curve',
+      async () => Number(await (await p.find('.against canvas')).getAttribute('data-points')) > 500,
+    );
+    await p.press('About CP');
   },
   'try-out': async () => {
     await p.go('/rig');

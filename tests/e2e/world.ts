@@ -262,7 +262,8 @@ export class Person {
       text,
     );
   /** Types into whatever has the focus; chords are held. */
-  type = async (...keys: string[]) => (await this.driver.switchTo().activeElement()).sendKeys(...keys);
+  type = (...keys: string[]) =>
+    this.again(async () => (await this.driver.switchTo().activeElement()).sendKeys(...keys));
 
   /** Calls the server as the page would. */
   api = <T>(method: string, path: string, body?: unknown): Promise<T> =>

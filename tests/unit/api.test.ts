@@ -35,11 +35,11 @@ describe('the list of endpoints', () => {
   });
 
   test('says what each does and needs; whatever changes something is for no mere watcher', () => {
-    for (const [key, { says, need }] of all) {
+    for (const [key, { says, need, asks }] of all) {
       expect(says, key).toMatch(/^[A-Z].*\.$/);
       const [method, route] = key.split(' ');
-      // What one page looks at is nobody else's: watchers choose it, too.
-      if (method !== 'GET' && key !== 'PUT /api/live/[id]') expect(need, key).not.toBe('look');
+      // What only asks is for watchers, too.
+      if (method !== 'GET') expect(need === 'look', key).toBe(asks === true);
       expect(needOf(method, route), key).toBe(method === 'GET' ? 'look' : need);
       if (method === 'GET') expect(need, key).toBe('look');
     }

@@ -18,6 +18,8 @@ export interface Endpoint {
   /** Something else that is sent along: a file as it is, its name in the header x-file-name; or a form. */
   sends?: 'file' | 'form';
   answer: Answer;
+  /** Only reads, or what it changes is nobody else's: its question is sent as a body because it may be too long for an address. */
+  asks?: true;
 }
 
 /** Endpoints by “METHOD /path”, as their routes are written; keeps what each says of itself. */

@@ -138,6 +138,7 @@ export const record = endpoints({
   'PUT /api/live/[id]': {
     says: 'Shows other strips and samples on a stream that is open; what it showed already is not told again.',
     need: 'look',
+    asks: true,
     body: z.strictObject({
       strips: z.array(z.string().max(80)).max(LOOK_MOST),
       waves: z.array(z.string().max(80)).max(LOOK_MOST),

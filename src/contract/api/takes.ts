@@ -4,7 +4,6 @@ import type { StudyView, TrailStep } from '../study';
 import type { SealState, TakeView } from '../take';
 import {
   Id,
-  Made,
   Meaning,
   Settings,
   endpoints,
@@ -19,13 +18,6 @@ import {
 
 /** Takes, studies of them, and what leaves as a file. */
 export const takes = endpoints({
-  'POST /api/takes': {
-    says: 'Brings a file of another program in as a take; its format and options are found by themselves where they are not named.',
-    need: 'take part',
-    sends: 'file',
-    query: z.object({ format: z.string().max(40).optional(), options: jsonObject }),
-    answer: Made,
-  },
   'GET /api/takes/[id]': {
     says: 'Everything about a take but its samples.',
     need: 'look',
@@ -84,6 +76,11 @@ export const takes = endpoints({
     says: 'Open formats that takes are read from and written to.',
     need: 'look',
     answer: told<unknown>('Each with its options.'),
+  },
+  'GET /api/studies': {
+    says: 'The studies of the job, without their figures.',
+    need: 'look',
+    answer: told<StudyView[]>('In the order in which they were made.'),
   },
   'POST /api/studies': {
     says: 'Begins a study.',

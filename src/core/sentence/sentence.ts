@@ -27,6 +27,8 @@ export interface FieldInfo {
   options?: readonly string[] | readonly number[] | { ask: string; free?: boolean };
   /** The words for no value, for a field that may be empty. */
   none?: string;
+  /** Of several: more than this many are counted instead of named, by this word. */
+  counted?: { beyond: number; as: string };
   /** Why it matters and what goes wrong when it is wrong. */
   help?: string;
 }
@@ -122,10 +124,17 @@ export function fieldText({ key, info }: SentenceField, value: SentenceValue, na
       return names.channel(held as string)?.name ?? 'a channel that was removed';
     case 'channels': {
       const ids = held as string[];
+      if (info.counted && ids.length)
+        return listed(
+          ids.map((id) => names.channel(id)?.name ?? id),
+          info,
+        );
       if (ids.length === 1) return names.channel(ids[0])?.name ?? '1 channel';
       return ids.length === 0 ? 'all channels' : `${ids.length} channels`;
     }
     case 'several':
+      if (info.counted) return listed(held as string[], info);
+    // falls through
     case 'names':
       return (held as string[]).join(', ') || (info.none ?? 'nothing');
     case 'text':
@@ -134,6 +143,13 @@ export function fieldText({ key, info }: SentenceField, value: SentenceValue, na
     default:
       return typeof held === 'number' ? withUnit(numberText(held)) : String(held);
   }
+}
+
+/** Names joined as they are spoken, or their number where there are many. */
+function listed(names: readonly string[], { counted, none }: FieldInfo): string {
+  if (names.length === 0) return none ?? 'nothing';
+  if (names.length > counted!.beyond) return `${names.length} ${counted!.as}`;
+  return names.length === 1 ? names[0] : `${names.slice(0, -1).join(', ')} and ${names.at(-1)}`;
 }
 
 /** What a place of an input is called on the page: the label of its field, or its key as words. @param path as an issue of the schema names it */

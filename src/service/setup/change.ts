@@ -7,6 +7,7 @@ import { Rule, ruleText } from '$contract/rule';
 import { boardChange, withChange } from '$contract/board';
 import { deleteBoard, listBoards, putBoard } from '$store/boards';
 import * as store from '$store/entities';
+import { getTake } from '$store/takes';
 import {
   firstUndone,
   insertRevision,
@@ -296,7 +297,7 @@ function restore(app: App, { kind, subject }: Revision, content: unknown, from: 
 
 /** Changes of the set-up that stand, newest first. @param sinceTake only those made after this take began @throws `not_found` */
 export function history(app: App, sinceTake?: string) {
-  const since = sinceTake ? store.getTake(app.db, sinceTake).startedAt : 0;
+  const since = sinceTake ? getTake(app.db, sinceTake).startedAt : 0;
   return listRevisions(app.db, jobOf(app).id, 500, since).map(({ id, at, by, subject, says }) => ({
     id,
     at,

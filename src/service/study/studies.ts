@@ -5,18 +5,10 @@ import { signalsByRole, usualInputs } from '$core/studies/inputs';
 import { STUDY_KINDS, studyKind } from '$core/studies/registry';
 import { CORE_VERSION } from '$core/version';
 import type { StudyBody, StudyView } from '$contract/study';
-import {
-  deleteStudy,
-  getStudy,
-  getTake,
-  listSensors,
-  listStudies,
-  listTakes,
-  putStudy,
-  type StudyRow,
-} from '$store/entities';
+import { deleteStudy, getStudy, listSensors, listStudies, putStudy, type StudyRow } from '$store/entities';
+import { getTake, listTakes } from '$store/takes';
 import { insertRevision } from '$store/revisions';
-import type { StoredSignal } from '$store/take/reader';
+import type { StoredSignal } from '$store/take/signals';
 import { jobOf, log, takePath, type App } from '../app';
 import { check } from '../check';
 import { openTake } from '../takes';

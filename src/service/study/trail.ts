@@ -2,8 +2,9 @@ import { CORE_VERSION } from '$core/version';
 import type { TrailStep } from '$contract/study';
 import { getStudy } from '$store/entities';
 import type { App } from '../app';
-import { channelThen, describeSignal, openTake } from '../takes';
+import { describeSignal, openTake } from '../takes';
 import { bodyOf, inputsOf, viewStudy } from './studies';
+import { channelThen } from '../channel-then';
 
 /** The trail of a result: study → take → each channel as it was → calibration → sensor. */
 export function trailOf(app: App, id: string): TrailStep[] {

@@ -1,72 +1,75 @@
 import type { Conversion } from '$core/conversion/conversion';
-import { FarrierError } from '$core/errors';
-import Sqlite from 'better-sqlite3';
+import type { Mending } from '$core/mending/registry';
+import type Sqlite from 'better-sqlite3';
 import { EnvelopeLevel } from './envelope-levels';
-import { TAKE_VERSION, TO_VERSION_2, TO_VERSION_3, TO_VERSION_4, widthsOf } from './schema';
+import { addToTake, widthsOf } from './schema';
 import { packEnvelope } from './late';
 import { ROW_SAMPLES, checkComplex } from './writer';
+
+/** A mending of a channel with who did it, when and why. */
+export interface StoredMend {
+  id: string;
+  mending: Mending;
+  at: number;
+  by: string;
+  why: string;
+}
+
+/** What a channel is without its mendings. */
+export interface PlainMeaning {
+  conversion: Conversion;
+  /** Signal that holds its samples. */
+  source: number;
+  unit: string;
+}
 
 /** Another meaning for the samples of one signal. */
 export interface Correction {
   signal: number;
+  /** Another name, where it has one. */
+  name?: string;
   unit: string;
   conversion: Conversion;
   /** The channel as it should have been. */
   snapshot: unknown;
-  /** A computed channel's samples, computed anew block by block; what was stored stays where it is. */
+  /** Samples made anew block by block; what was stored stays where it is. */
   samples?: Iterable<{ first: number; values: Float32Array }>;
+  /** Another signal whose samples are read. */
+  source?: number;
+  /** What is mended, and what it is without. */
+  mends?: { list: StoredMend[]; plain: PlainMeaning };
 }
 
 /** Adds conversions to a finished take: samples and former conversions are never touched. All corrections are made, or none.
  *  @throws `unavailable` when the file cannot be written */
 export function correctTake(path: string, corrections: Correction[], reason: string, by: string): void {
-  let db: Sqlite.Database;
-  try {
-    db = new Sqlite(path, { fileMustExist: true });
-  } catch (error) {
-    throw unwritable(path, error);
-  }
-  try {
-    db.transaction(() => {
-      const version = db.pragma('user_version', { simple: true }) as number;
-      if (version < 2) db.exec(TO_VERSION_2);
-      if (version < 3) db.exec(TO_VERSION_3);
-      if (version < 4) db.exec(TO_VERSION_4);
-      db.pragma(`user_version = ${TAKE_VERSION}`);
-      const revise = db.prepare(
-        `INSERT INTO conversion SELECT signal, max(revision) + 1, ?, ?, ?, ?, ?, ?, ? FROM conversion WHERE signal = ?`,
+  addToTake(path, 'The take cannot be given another meaning.', (db) => {
+    const revise = db.prepare(
+      `INSERT INTO conversion (signal, revision, at, by, reason, unit, body, source, snapshot, name, plain, mends)
+       SELECT signal, max(revision) + 1, ?, ?, ?, ?, ?, ?, ?, ?, ?, ? FROM conversion WHERE signal = ?`,
+    );
+    const widths = widthsOf(db);
+    for (const { signal, name, unit, conversion, snapshot, samples, source, mends } of corrections) {
+      checkComplex({ name: 'its samples', width: widths.get(signal), conversion, junction: null });
+      const held = samples ? storeAnew(db, signal, samples) : (source ?? null);
+      const plain = mends?.list.length ? JSON.stringify(mends.plain) : null;
+      const list = mends?.list.length ? JSON.stringify(mends.list) : null;
+      revise.run(
+        Date.now(),
+        by,
+        reason,
+        unit,
+        JSON.stringify(conversion),
+        held === signal ? null : held,
+        JSON.stringify(snapshot),
+        name ?? null,
+        plain,
+        list,
+        signal,
       );
-      const widths = widthsOf(db);
-      for (const { signal, unit, conversion, snapshot, samples } of corrections) {
-        checkComplex({ name: 'its samples', width: widths.get(signal), conversion, junction: null });
-        const source = samples ? storeAnew(db, signal, samples) : null;
-        revise.run(
-          Date.now(),
-          by,
-          reason,
-          unit,
-          JSON.stringify(conversion),
-          source,
-          JSON.stringify(snapshot),
-          signal,
-        );
-      }
-    })();
-    db.pragma('wal_checkpoint(TRUNCATE)');
-  } catch (error) {
-    throw error instanceof FarrierError ? error : unwritable(path, error);
-  } finally {
-    db.close();
-  }
-}
-
-const unwritable = (path: string, error: unknown) =>
-  new FarrierError('unavailable', {
-    what: 'The take cannot be given another meaning.',
-    where: path,
-    why: (error as Error).message,
-    next: 'Check the rights of the file and the free space; nothing was changed.',
+    }
   });
+}
 
 /** Stores samples under a number of their own, with envelopes. @returns the number */
 function storeAnew(

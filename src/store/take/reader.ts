@@ -1,38 +1,28 @@
-import { compileConversion, convertEnvelope, type Conversion } from '$core/conversion/conversion';
+import {
+  compileConversion,
+  convertEnvelope,
+  needsJunction,
+  type Conversion,
+} from '$core/conversion/conversion';
 import { FarrierError, damaged, notFound } from '$core/errors';
 import { ENVELOPE_FACTOR, minMaxBuckets } from '$core/signal/envelope';
 import { magnitudes } from '$core/signal/magnitude';
-import { endS, type Sampled, type SampledHead } from '$core/samples/sampled';
+import { endS, sampleS, samplesWithin, type Sampled } from '$core/samples/sampled';
 import { hz } from '$core/time/rate';
-import { isUnit, quantityOf } from '$core/quantities/quantities';
-import { TakeHead, type SealState, type TakeNote, type UnitTiming } from '$contract/take';
+import {
+  TakeHead,
+  type Judgement,
+  type SealState,
+  type TakeGap,
+  type TakeNote,
+  type UnitTiming,
+} from '$contract/take';
 import Sqlite from 'better-sqlite3';
 import { existsSync } from 'node:fs';
 import { TAKE_APPLICATION_ID, TAKE_VERSION } from './schema';
 import { checkSeal } from './seal';
-
-/** A signal of a take with what its samples mean. */
-export interface StoredSignal extends Omit<SampledHead, 'id'> {
-  /** In the file. */
-  id: number;
-  channelId: string | null;
-  rawUnit: string;
-  groupId: number;
-  junction: number | null;
-  snapshot: unknown;
-  conversion: Conversion;
-  /** Counts the meanings that were given to its samples: 1 as recorded. */
-  revision: number;
-  /** Why the last one was given, by whom and when (ms). */
-  reason: string;
-  by: string;
-  at: number;
-  /** Signal that holds its samples: another one where it was computed anew. */
-  source: number;
-}
-
-/** Which conversions count: those the take was recorded with, or those given to it since. */
-export type Meaning = 'as recorded' | 'as corrected';
+import type { PlainMeaning } from './correct';
+import { readSignals, type Meaning, type StoredSignal } from './signals';
 
 /** Zero or shunt of one bridge, as it is kept beside the samples. */
 export interface StoredProof {
@@ -73,35 +63,8 @@ export class TakeReader {
         );
       const pairs = this.db.prepare('SELECT key, value FROM take').all() as { key: string; value: string }[];
       this.head = TakeHead.parse(Object.fromEntries(pairs.map((p) => [p.key, JSON.parse(p.value)])));
-      const first = version < 2;
       this.version = Math.max(1, version);
-      this.signals = (
-        this.db
-          .prepare(
-            `SELECT s.id, s.channel_id channelId, s.name, s.raw_unit rawUnit, c.unit, s.group_id groupId, s.junction, ${version < 4 ? '1 width' : 's.width'}, c.body conversion,
-             c.revision, c.reason, c.by, c.at,
-             ${first ? 's.snapshot, s.id source' : 'coalesce(c.snapshot, s.snapshot) snapshot, coalesce(c.source, s.id) source'},
-             g.rate_num num, g.rate_den den, g.offset_ns offsetNs, g.length
-           FROM signal s JOIN rate_group g ON g.id = s.group_id
-           JOIN conversion c ON c.signal = s.id AND c.revision = (SELECT ${meaning === 'as recorded' ? 'min' : 'max'}(revision) FROM conversion WHERE signal = s.id) ORDER BY s.id`,
-          )
-          .all() as (Record<string, never> & {
-          unit: string;
-          snapshot: string;
-          conversion: string;
-          num: number;
-          den: number;
-          offsetNs: number;
-        })[]
-      ).map(({ num, den, offsetNs, snapshot, conversion, ...rest }) => ({
-        ...(rest as unknown as StoredSignal),
-        snapshot: JSON.parse(snapshot),
-        conversion: JSON.parse(conversion),
-        quantity: isUnit(rest.unit) ? quantityOf(rest.unit) : '',
-        colour: (JSON.parse(snapshot) as { colour?: number } | null)?.colour,
-        rate: { num, den },
-        startNs: offsetNs,
-      }));
+      this.signals = readSignals(this.db, this.version, meaning);
       this.blocksFrom = this.db.prepare(
         `SELECT first, count, data FROM block WHERE signal = @signal AND first < @end
        AND first >= coalesce((SELECT max(first) FROM block WHERE signal = @signal AND first <= @from), 0) ORDER BY first`,
@@ -142,13 +105,25 @@ export class TakeReader {
     return { ...head, read: (first, count) => this.values(id, first, count) };
   }
 
+  /** A signal as it is read by some conversion from the samples of a signal: what mendings are made on. */
+  plain(id: number, { conversion, source, unit }: PlainMeaning): Sampled {
+    const { junction } = this.signal(id);
+    const beside = needsJunction(conversion) ? junction : null;
+    return {
+      ...this.sampled(id),
+      unit,
+      read: (first, count) => this.converted(conversion, this.rawFrom(source, first, count), beside, first),
+    };
+  }
+
   /** Raw samples [first, first + count), `width` numbers each, NaN where there is none. */
-  raw(signal: number, first: number, count: number): Float32Array {
-    const width = this.signals.find((s) => s.id === signal)?.width ?? 1;
+  raw = (signal: number, first: number, count: number): Float32Array =>
+    this.rawFrom(this.sourceOf(signal), first, count, this.signals.find((s) => s.id === signal)?.width);
+
+  private rawFrom(source: number, first: number, count: number, width: 1 | 2 = 1): Float32Array {
     const out = new Float32Array(count * width).fill(NaN);
     const end = first + count;
-    signal = this.sourceOf(signal);
-    for (const row of this.blocksFrom.iterate({ signal, from: first, end }) as IterableIterator<Row>)
+    for (const row of this.blocksFrom.iterate({ signal: source, from: first, end }) as IterableIterator<Row>)
       copyOverlap(floats(row.data), row.first * width, out, first * width);
     return out;
   }
@@ -156,13 +131,18 @@ export class TakeReader {
   /** Samples in the channel's unit, `width` numbers each. */
   values(signal: number, first: number, count: number): Float32Array {
     const { conversion, junction } = this.signal(signal);
-    const out = this.raw(signal, first, count);
-    compileConversion(conversion)(
-      out,
-      out,
-      out.length,
-      junction === null ? undefined : this.raw(junction, first, count),
-    );
+    const beside = needsJunction(conversion) ? junction : null;
+    return this.converted(conversion, this.raw(signal, first, count), beside, first);
+  }
+
+  private converted(
+    conversion: Conversion,
+    out: Float32Array,
+    junction: number | null,
+    first: number,
+  ): Float32Array {
+    const beside = junction === null ? undefined : this.raw(junction, first, out.length);
+    compileConversion(conversion)(out, out, out.length, beside);
     return out;
   }
 
@@ -179,7 +159,9 @@ export class TakeReader {
       conversion,
       own.min,
       own.max,
-      junction === null ? undefined : this.rawWindow(junction, first, end, buckets),
+      junction === null || !needsJunction(conversion)
+        ? undefined
+        : this.rawWindow(junction, first, end, buckets),
     );
   }
 
@@ -214,11 +196,35 @@ export class TakeReader {
     return minMaxBuckets(samples, samples, Math.min(buckets, samples.length));
   }
 
+  /** Marks, events and notes on the time axis: each as it was written last. What was taken back is left out. */
   notes(): TakeNote[] {
+    const later =
+      this.version < 5 ? 'NULL untilNs, NULL written, NULL replaces' : 'until_ns untilNs, written, replaces';
     const rows = this.db
-      .prepare('SELECT id, offset_ns offsetNs, kind, says, by FROM note ORDER BY offset_ns, id')
-      .all() as (Omit<TakeNote, 'atS'> & { offsetNs: number })[];
-    return rows.map(({ offsetNs, ...note }) => ({ ...note, atS: offsetNs / 1e9 }));
+      .prepare(`SELECT id, offset_ns offsetNs, kind, says, by, ${later} FROM note ORDER BY offset_ns, id`)
+      .all() as (Omit<TakeNote, 'atS' | 'untilS'> & {
+      offsetNs: number;
+      untilNs: number | null;
+      replaces: number | null;
+    })[];
+    const former = new Set(rows.map((r) => r.replaces));
+    return rows
+      .filter((r) => !former.has(r.id) && (r.replaces === null || r.says !== ''))
+      .map(({ offsetNs, untilNs, id, kind, says, by, written }) => ({
+        id,
+        atS: offsetNs / 1e9,
+        untilS: untilNs === null ? null : untilNs / 1e9,
+        kind,
+        says,
+        by,
+        written,
+      }));
+  }
+
+  /** Every verdict that was given, the first one first: the last counts. */
+  judgements(): Judgement[] {
+    if (this.version < 5) return [];
+    return this.db.prepare('SELECT at, by, verdict, reason FROM judgement ORDER BY id').all() as Judgement[];
   }
 
   /** What bridges read at rest and under their shunts before and after the take. */
@@ -255,27 +261,33 @@ export class TakeReader {
   /** Whether the file is still what it was closed with. Reads all of it. */
   sealState = (): SealState => checkSeal(this.db);
 
-  gaps(): { fromS: number; toS: number; reason: string }[] {
+  /** What is missing, with its reason: of a rate group's channels, or of one whose span is called missing. */
+  gaps(): TakeGap[] {
     const rows = this.db
       .prepare(
-        'SELECT first, count, reason, offset_ns offsetNs, rate_num num, rate_den den FROM gap JOIN rate_group g ON g.id = group_id ORDER BY first',
+        'SELECT first, count, reason, g.id groupId, offset_ns startNs, rate_num num, rate_den den FROM gap JOIN rate_group g ON g.id = group_id ORDER BY first',
       )
-      .all() as {
-      first: number;
-      count: number;
-      reason: string;
-      offsetNs: number;
-      num: number;
-      den: number;
-    }[];
-    return rows.map((r) => {
-      const rate = r.num / r.den;
-      return {
-        fromS: r.offsetNs / 1e9 + r.first / rate,
-        toS: r.offsetNs / 1e9 + (r.first + r.count) / rate,
-        reason: r.reason,
-      };
+      .all() as { first: number; count: number; reason: string; groupId: number; startNs: number; num: number; den: number }[]; // prettier-ignore
+    const recorded = rows.map(({ first, count, reason, groupId, startNs, num, den }) => {
+      const group = { rate: { num, den }, startNs };
+      const signals = this.signals.filter((s) => s.groupId === groupId).map((s) => s.id);
+      return { fromS: sampleS(group, first), toS: sampleS(group, first + count), reason, signals };
     });
+    const called = this.signals.flatMap((s) =>
+      s.mends.flatMap(({ mending: { kind, settings }, why }) => {
+        if (kind !== 'missing') return [];
+        const { first, end } = samplesWithin(s, Number(settings.from), Number(settings.to));
+        return [
+          {
+            fromS: sampleS(s, first),
+            toS: sampleS(s, end),
+            reason: `called missing: ${why}`,
+            signals: [s.id],
+          },
+        ];
+      }),
+    );
+    return [...recorded, ...called];
   }
 
   close(): void {

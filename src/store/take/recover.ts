@@ -6,7 +6,8 @@ import Sqlite from 'better-sqlite3';
 import { readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { EnvelopeLevel } from './envelope-levels';
-import { TakeReader, type StoredSignal } from './reader';
+import { TakeReader } from './reader';
+import type { StoredSignal } from './signals';
 import { seal } from './seal';
 import { packEnvelope, settleLate } from './late';
 

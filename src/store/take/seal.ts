@@ -1,7 +1,7 @@
 import { createHash, type Hash } from 'node:crypto';
 import type { SealState } from '$contract/take';
 import type Sqlite from 'better-sqlite3';
-import { widthsOf, type Width } from './schema';
+import { addToTake, widthsOf, type Width } from './schema';
 
 /** Hashes each signal's samples in their order while they are written, so that sealing costs nothing at the end. */
 export class SampleHashes {
@@ -127,4 +127,12 @@ export function checkSeal(db: Sqlite.Database): SealState {
     at: sealed.at,
     changed: changed.map((c) => c.replace(/ \(\d+\)(, complex)?$/, '')),
   };
+}
+
+/** Seals a closed take that was not. @returns what it is sealed with */
+export function sealNow(path: string, by: string): SealState {
+  return addToTake(path, 'The take cannot be sealed.', (db) => {
+    seal(db, by);
+    return checkSeal(db);
+  });
 }

@@ -114,7 +114,9 @@ export class TakeWriter {
           .run(id, g.offsetNs, g.rate.num, g.rate.den),
       );
       const addSignal = db.prepare('INSERT INTO signal VALUES (?, ?, ?, ?, ?, ?, ?, ?)');
-      const addConversion = db.prepare('INSERT INTO conversion VALUES (?, 1, ?, ?, ?, ?, ?, NULL, NULL)');
+      const addConversion = db.prepare(
+        'INSERT INTO conversion (signal, revision, at, by, reason, unit, body) VALUES (?, 1, ?, ?, ?, ?, ?)',
+      );
       // A junction has to stand before the signals that name it.
       const order = signals
         .map((s, id) => ({ s, id }))

@@ -35,8 +35,6 @@
   });
   /** An entry that tells of a file. */
   const WRITTEN = / written to exports\/\S+\.csv\b/;
-  const takeName = (id: string | null) => overview.takes.find((t) => t.id === id)?.name;
-
   const query = (change: Record<string, string | number | undefined>) => {
     const all = { kind: filter.kind, take: filter.takeId, find: filter.text, ...change };
     return Object.entries(all)
@@ -133,7 +131,7 @@
         <table class="plain">
           <tbody>
             {#each entries as e (e.id)}
-              {@const name = takeName(e.takeId)}
+              {@const name = e.take}
               <tr>
                 <td class="mono time">{new Date(e.at).toLocaleTimeString('en-GB')}</td>
                 <td class="kind {e.kind}">{e.kind}</td>

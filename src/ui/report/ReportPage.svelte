@@ -154,7 +154,7 @@
     </div>
     <Late wanted={exporting} part={() => import('../take/ExportForm.svelte')}>
       {#snippet children(ExportForm)}
-        <ExportForm bind:open={exporting} takeId={take.head.id} signals={take.signals} />
+        <ExportForm bind:open={exporting} takes={[take.head.id]} signals={take.signals} />
       {/snippet}
     </Late>
   {/if}

@@ -31,10 +31,19 @@
       ['← →', 'step the chosen view through the channels'],
     ],
     '/inspect': [
-      ['← →', 'move the chosen cursor; with Shift, ten times as far'],
-      ['1 2', 'choose a cursor'],
-      ['Backspace', 'back out of a zoom'],
-      ['0', 'show the whole take'],
+      [
+        '← →',
+        'move the chosen cursor a pixel; with Shift ten, with Alt a sample, with Ctrl to the next peak',
+      ],
+      ['1 2', 'choose a cursor; Delete takes it away'],
+      ['[ ]', 'let another of several takes stand out'],
+      ['+ −', 'narrower and wider about the cursor'],
+      ['Page ↑ ↓', 'earlier and later'],
+      ['Backspace', 'back out of a zoom; with Shift forward again'],
+      ['0', 'show all of it'],
+      ['C', 'copy the readings at the cursors'],
+      ['N', 'write a note at the cursor, or between both'],
+      ['X', 'export'],
     ],
     '/calibrate/bridges': [
       ['B', 'balance the chosen bridges'],

@@ -6,12 +6,18 @@
   import { Button, Label, Select } from 'flowbite-svelte';
   import CheckList from '../kit/CheckList.svelte';
   import Dialog from '../kit/Dialog.svelte';
-  import { faultText, send, type FaultText } from '../api';
+  import { call, faultText, send, type FaultText } from '../api';
   import FaultNote from '../kit/FaultNote.svelte';
   import SentenceView from '../sentence/SentenceView.svelte';
 
-  type Props = { open: boolean; takeId: string; signals: TakeSignal[] };
-  let { open = $bindable(), takeId, signals }: Props = $props();
+  type Props = {
+    open: boolean;
+    /** Takes that are saved, each as a file. */
+    takes: string[];
+    /** Channels of the one that stands out: those of the others are found by their names. */
+    signals: TakeSignal[];
+  };
+  let { open = $bindable(), takes, signals }: Props = $props();
 
   const writers = FORMAT_KINDS.filter((f) => f.writing);
   let kind = $state(writers[0].kind);
@@ -19,6 +25,7 @@
   let chosen = $state<number[]>([]);
   let fault = $state<FaultText | null>(null);
   let busy = $state(false);
+  let done = $state(0);
 
   const format = $derived(writers.find((f) => f.kind === kind)!);
   const value = $derived({ ...format.writing!.defaults, ...options });
@@ -41,14 +48,25 @@
     if (chosen.length === 0)
       return void (fault = { what: 'No channel is chosen.', next: 'Choose at least one.' });
     busy = true;
+    const all = chosen.length === signals.length;
+    const names = new Set(signals.filter((s) => chosen.includes(s.id)).map((s) => s.name));
     try {
-      const response = await send('GET /api/takes/[id]/export', {
-        params: { id: takeId },
-        query: { format: kind, signals: chosen, options: JSON.stringify(value) },
-      });
-      const name =
-        /filename\*=UTF-8''([^;]+)/.exec(response.headers.get('content-disposition') ?? '')?.[1] ?? 'take';
-      saveAs(await response.blob(), decodeURIComponent(name));
+      for (const [k, id] of takes.entries()) {
+        done = k;
+        let own = chosen;
+        if (takes.length > 1) {
+          const take = await call('GET /api/takes/[id]', { params: { id } });
+          own = all ? [] : take.signals.filter((s) => names.has(s.name)).map((s) => s.id);
+          if (!all && own.length === 0) continue;
+        }
+        const response = await send('GET /api/takes/[id]/export', {
+          params: { id },
+          query: { format: kind, signals: own, options: JSON.stringify(value) },
+        });
+        const name =
+          /filename\*=UTF-8''([^;]+)/.exec(response.headers.get('content-disposition') ?? '')?.[1] ?? 'take';
+        saveAs(await response.blob(), decodeURIComponent(name));
+      }
       fault = null;
       open = false;
     } catch (error) {
@@ -67,7 +85,11 @@
   }
 </script>
 
-<Dialog bind:open title="Save as a file" size="sm">
+<Dialog
+  bind:open
+  title={takes.length === 1 ? 'Save as a file' : `Save ${takes.length} takes as files`}
+  size="sm"
+>
   <form
     onsubmit={(e) => {
       e.preventDefault();
@@ -101,7 +123,15 @@
     </p>
     <p class="muted small">{format.cannotCarry}</p>
     {#if fault}<FaultNote {fault} />{/if}
-    <Button type="submit" size="sm" disabled={busy}>{busy ? 'Writing it…' : 'Save the file'}</Button>
+    <Button type="submit" size="sm" disabled={busy}
+      >{busy
+        ? takes.length > 1
+          ? `Writing ${done + 1} of ${takes.length}…`
+          : 'Writing it…'
+        : takes.length > 1
+          ? 'Save the files'
+          : 'Save the file'}</Button
+    >
   </form>
 </Dialog>
 

@@ -212,3 +212,71 @@ test('a file is known by its beginning, else by its name; what nobody reads is r
   expect(formatOf(sourceOf('a', 'x.tsv')).kind).toBe('csv');
   expect(() => formatOf(sourceOf('a', 'x.bin'))).toThrow(/x.bin.*CSV, WAV/s);
 });
+
+describe('tables of any length', () => {
+  const rows = (n: number, line: (i: number) => string) => `Time [s];A [V];B [mm]\n${Array.from({ length: n }, (_, i) => line(i)).join('\n')}\n`; // prettier-ignore
+  /** A source that says how much of it was asked for at once. */
+  const watched = (text: string) => {
+    const bytes = new TextEncoder().encode(text);
+    const asked = { most: 0 };
+    const source: Source = { name: 'a.csv', length: bytes.length, read: (at, count) => ((asked.most = Math.max(asked.most, count)), bytes.subarray(at, at + count)) }; // prettier-ignore
+    return { source, asked };
+  };
+  const read = (source: Source, options: object = {}) =>
+    csv.reading!.read(source, { ...csv.reading!.defaults, ...options } as never);
+
+  test('are read a piece at a time, any part of them, with the same values as from one piece', () => {
+    const n = 150_000; // some 3 MB
+    const { source, asked } = watched(rows(n, (i) => `${(i / 100).toFixed(2)};${i % 1000};${(i * 7) % 333}`));
+    const { signals } = read(source);
+    expect(signals.map((s) => [s.name, rateHz(s), s.length])).toEqual([['A', 100, n], ['B', 100, n]]); // prettier-ignore
+    for (const at of [0, 60_000, 149_000, 40_000, 99_999]) {
+      const count = Math.min(3000, n - at);
+      expect([...signals[0].read(at, count)]).toEqual(
+        Array.from({ length: count }, (_, i) => (at + i) % 1000),
+      );
+      expect(signals[1].read(at, 1)[0]).toBe((at * 7) % 333);
+    }
+    expect(asked.most).toBeLessThan(source.length / 2);
+  });
+  test('missing rows are gaps, also where a piece ends and begins', () => {
+    const n = 120_000;
+    const { source } = watched(rows(n, (i) => `${((i + (i > 60_000 ? 500 : 0)) / 100).toFixed(2)};${i};1`));
+    const [a] = read(source).signals;
+    expect(a.length).toBe(n + 500);
+    const around = a.read(59_990, 600);
+    expect(around[10]).toBe(60_000);
+    expect([...around.subarray(11, 511)].every(Number.isNaN)).toBe(true);
+    expect(around[511]).toBe(60_001);
+  });
+  test('a time that lies on no step is refused with its row, however far down it stands', () => {
+    const { source } = watched(
+      rows(90_000, (i) => `${i === 80_000 ? '800.004' : (i / 100).toFixed(2)};${i};1`),
+    );
+    const [a] = read(source).signals;
+    expect(() => a.read(79_000, 2000)).toThrow(/row 80002 at 800.004 s.*no step of 0.01 s/s);
+    const early = watched(rows(900, (i) => `${i === 80 ? '0.804' : (i / 100).toFixed(2)};${i};1`));
+    expect(() => read(early.source)).toThrow(/row 82 at 0.804 s/);
+  });
+  test('a clock goes on over midnight wherever it is read', () => {
+    const n = 200_000;
+    const clock = (i: number) => new Date(i * 1000 + 82_800_000).toISOString().slice(11, 19);
+    const { source } = watched(rows(n, (i) => `${clock(i)};${i};1`));
+    const [a] = read(source).signals;
+    expect([rateHz(a), a.length]).toEqual([1, n]);
+    for (const at of [190_000, 3590, 90_000]) expect(a.read(at, 20)[10]).toBe(at + 10);
+  });
+  test('quoted cells over lines, other encodings and both ends of lines are read as they were', () => {
+    const text = 'Time [s];A [V];Said\r\n0;1;"two\r\nlines; here"\r\n1;2;plain\r\n2;3;x\r\n';
+    const expected = [1, 2, 3];
+    expect(all(read(sourceOf(text)).signals[0])).toEqual(expected);
+    const utf16 = Uint8Array.from([
+      0xff,
+      0xfe,
+      ...[...text].flatMap((c) => [c.charCodeAt(0) & 255, c.charCodeAt(0) >> 8]),
+    ]);
+    expect(all(read(sourceOf(utf16)).signals[0])).toEqual(expected);
+    const western = Uint8Array.from([...'Time [s];Öl [°C]\n0;1\n1;2\n2;3\n'].map((c) => c.charCodeAt(0)));
+    expect(read(sourceOf(western)).signals.map((s) => [s.name, s.unit])).toEqual([['Öl', '°C']]);
+  });
+});

@@ -8,7 +8,8 @@ import { jobOf, openApp, takePath, type App } from '$service/app';
 import { exportTake, importTake } from '$service/exchange';
 import { takeWindow, valuesAt, viewTake } from '$service/takes';
 import { makeReport } from '$service/report/report';
-import { putTake } from '$store/entities';
+import { putTake } from '$store/takes';
+import { onDisk } from '../takes';
 import { TakeWriter } from '$store/take/writer';
 import { head } from '../rig';
 
@@ -86,7 +87,7 @@ test('a table holds both parts, a gap in both; brought in again they are two sig
     expect(q).toBeCloseTo(1000 * part(k, 1), 2);
   }
   expect(rows[1 + 520].replace(/^[\d.]+/, '')).toBe(',,');
-  const file = { name: 'radio.csv', content: new TextEncoder().encode(written) };
+  const file = onDisk('radio.csv', new TextEncoder().encode(written));
   const { id } = await importTake(app, file, {}, 'Ada');
   const { signals } = viewTake(app, id);
   expect(signals.map((s) => [s.name, s.unit, s.width, s.length])).toEqual([

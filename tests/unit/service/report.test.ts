@@ -28,7 +28,8 @@ import {
 import { trailOf } from '$service/study/trail';
 import { exportTake } from '$service/exchange';
 import { takeWindow, valuesAt, viewTake } from '$service/takes';
-import { getChannel, putTake } from '$store/entities';
+import { getChannel } from '$store/entities';
+import { putTake } from '$store/takes';
 import { TakeWriter } from '$store/take/writer';
 import { channel } from '../rig';
 

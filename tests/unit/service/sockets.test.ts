@@ -31,13 +31,15 @@ import {
 } from '$service/study/studies';
 import { trailOf } from '$service/study/trail';
 import { exportTake, formats, importTake } from '$service/exchange';
+import { TakeLeases } from '$service/take-leases';
 import { leaseTake, openTake, sealOf, viewTake } from '$service/takes';
-import { listTakes, putTake } from '$store/entities';
+import { listTakes, putTake } from '$store/takes';
 import { listRevisions } from '$store/revisions';
 import { ResultStore } from '$store/results';
 import { TakeWriter } from '$store/take/writer';
 import { decode } from 'cbor2';
 import { channel } from '../rig';
+import { onDisk } from '../takes';
 
 let folder: string;
 let app: App;
@@ -332,6 +334,8 @@ describe('a study of a kind that was added by one line', () => {
 
 describe('takes on lease', () => {
   test('a reader outlives any number of others, and closes when it is given back', async () => {
+    app.takes.closeAll();
+    app.takes = new TakeLeases(8);
     const held = leaseTake(app, 'Calm');
     const names = Array.from({ length: 14 }, (_, k) => record(`Other ${k}`, 10));
     for (const name of names) expect(openTake(app, name).signals).toHaveLength(3);
@@ -371,6 +375,7 @@ describe('takes on lease', () => {
     app.takes.forget(takePath(app, 'Storm'));
     expect(app.takes.count).toBeLessThanOrEqual(before);
     expect(() => exportTake(app, 'Storm', { format: 'csv', options: { stepS: 1e-9 } })).toThrow(/rows/);
+    await new Promise((resolve) => setImmediate(resolve));
     app.takes.closeAll();
     expect(app.takes.count).toBe(0);
   });
@@ -419,7 +424,7 @@ describe('a format that was added by one line', () => {
   test('is listed, writes, reads what it wrote as a take that is looked at, studied and exported as any', async () => {
     expect(formats().map((f) => [f.kind, f.writes, f.reads])).toContainEqual(['lines', true, true]);
     const content = await bytesOf('Calm');
-    const head = await importTake(app, { name: '../C:\\data\\Far away.lines', content }, {}, 'Ada');
+    const head = await importTake(app, onDisk('../C:\\data\\Far away.lines', content), {}, 'Ada');
     expect(head).toMatchObject({
       name: 'Far away',
       folder: 'Brought in',
@@ -455,21 +460,21 @@ describe('a format that was added by one line', () => {
   });
 
   test('what cannot be read leaves nothing behind and says the place; options are checked by their schema', async () => {
-    const takes = () => readdirSync(join(folder, 'takes')).length;
+    const takes = () => readdirSync(join(folder, 'takes')).filter((name) => name.endsWith('.take')).length;
     const before = takes();
     const content = await bytesOf('Calm', { sign: '+' });
-    await expect(importTake(app, { name: 'x.lines', content }, {}, 'Ada')).rejects.toThrow(
+    await expect(importTake(app, onDisk('x.lines', content), {}, 'Ada')).rejects.toThrow(
       /lines\+.*other sign/s,
     );
-    await importTake(app, { name: 'x.lines', content }, { options: { sign: '+' } }, 'Ada');
-    const bring = (options: object) => importTake(app, { name: 'x.lines', content }, options, 'Ada');
+    await importTake(app, onDisk('x.lines', content), { options: { sign: '+' } }, 'Ada');
+    const bring = (options: object) => importTake(app, onDisk('x.lines', content), options, 'Ada');
     await expect(bring({ options: { sign: '?' } })).rejects.toThrow(/Sign/);
     await expect(bring({ options: { more: 1 } })).rejects.toThrow(/more/);
     await expect(bring({ format: 'nope' })).rejects.toThrow(/no format “nope”/);
-    await expect(importTake(app, { name: 'x.bin', content: new Uint8Array(9) }, {}, 'Ada')).rejects.toThrow(
+    await expect(importTake(app, onDisk('x.bin', new Uint8Array(9)), {}, 'Ada')).rejects.toThrow(
       /Choose one of these/,
     );
-    await expect(importTake(app, { name: 'x.csv', content: new Uint8Array(9) }, {}, 'Ada')).rejects.toThrow(
+    await expect(importTake(app, onDisk('x.csv', new Uint8Array(9)), {}, 'Ada')).rejects.toThrow(
       /no rows of numbers/,
     );
     expect(takes()).toBe(before + 1);
@@ -478,7 +483,7 @@ describe('a format that was added by one line', () => {
 
   test('a recording of several rates and starts becomes a take with a group for each, gaps as gaps', async () => {
     const content = new TextEncoder().encode('Time [s];Flow [m/s];Oil [°C]\n0;1,5;20\n0,5;2,5;\n2;3,5;22\n');
-    const head = await importTake(app, { name: 'log.csv', content }, {}, 'Ada');
+    const head = await importTake(app, onDisk('log.csv', content), {}, 'Ada');
     const take = openTake(app, head.id);
     expect(take.signals.map((s) => [s.name, s.rate, s.length])).toEqual([
       ['Flow', { num: 2, den: 1 }, 5],

@@ -48,7 +48,7 @@ const VALUES = Float32Array.from({ length: 5000 }, (_, i) => Math.sin(i / 37) * 
 let files = 0;
 
 /** A take as a version wrote it: what later versions added is taken out of the file again. */
-function takeOf(version: 1 | 2 | 3, closed: boolean): string {
+function takeOf(version: 1 | 2 | 3 | 4, closed: boolean): string {
   const path = join(folder, `${files++}.take`);
   const writer = new TakeWriter(path, setup);
   writer.append(0, 0, VALUES.slice(0, 2000));
@@ -58,7 +58,14 @@ function takeOf(version: 1 | 2 | 3, closed: boolean): string {
   if (closed) writer.close('complete', 5e9);
   else writer.abandon();
   const db = new Sqlite(path);
-  db.exec('ALTER TABLE signal DROP COLUMN width');
+  db.exec(`DROP TABLE judgement;
+    ALTER TABLE note DROP COLUMN replaces;
+    ALTER TABLE note DROP COLUMN written;
+    ALTER TABLE note DROP COLUMN until_ns;
+    ALTER TABLE conversion DROP COLUMN mends;
+    ALTER TABLE conversion DROP COLUMN plain;
+    ALTER TABLE conversion DROP COLUMN name;`);
+  if (version < 4) db.exec('ALTER TABLE signal DROP COLUMN width');
   if (version < 3) db.exec('DROP TABLE timing; DROP TABLE seal;');
   if (version < 2)
     db.exec(`DROP TABLE proof;
@@ -70,7 +77,7 @@ function takeOf(version: 1 | 2 | 3, closed: boolean): string {
 }
 const DOUBLED = { ...IDENTITY, correction: { slope: 2, offset: 0 } };
 
-describe.each([1, 2, 3] as const)('a take of version %d', (version) => {
+describe.each([1, 2, 3, 4] as const)('a take of version %d', (version) => {
   test('opens and gives back every sample, gap and note; what it did not keep is empty', () => {
     const take = new TakeReader(takeOf(version, true));
     expect(take.head).toMatchObject({ name: 'T', state: 'complete', facts: { Operator: 'Ada' } });
@@ -82,6 +89,7 @@ describe.each([1, 2, 3] as const)('a take of version %d', (version) => {
     expect(take.notes().map((n) => n.says)).toContain('Here');
     expect(take.timing()).toEqual([]);
     expect(take.proofs()).toEqual([]);
+    expect(take.judgements()).toEqual([]);
     take.close();
   });
 
@@ -115,15 +123,23 @@ describe.each([1, 2, 3] as const)('a take of version %d', (version) => {
 test('a take of a later version, and a file that is none, are refused with the next step', () => {
   const path = takeOf(3, true);
   const db = new Sqlite(path);
-  db.pragma('user_version = 5');
+  db.pragma('user_version = 6');
   db.close();
-  expect(() => new TakeReader(path)).toThrow(/has version 5, this program reads up to 4/);
+  expect(() => new TakeReader(path)).toThrow(/has version 6, this program reads up to 5/);
   const other = join(folder, 'other.take');
   new Sqlite(other).exec('CREATE TABLE t (x)').close();
   expect(() => new TakeReader(other)).toThrow(/no take/);
 });
 
-const MIGRATIONS = ['0000_init', '0001_rig', '0002_calibrations', '0003_record', '0004_hosts', '0005_redo'];
+const MIGRATIONS = [
+  '0000_init',
+  '0001_rig',
+  '0002_calibrations',
+  '0003_record',
+  '0004_hosts',
+  '0005_redo',
+  '0006_inspect',
+];
 const journal = JSON.parse(readFileSync('drizzle/meta/_journal.json', 'utf8')) as {
   entries: { tag: string; when: number }[];
 };

@@ -1,8 +1,4 @@
-import { importTake } from '$service/exchange';
-import { uploadedFile } from '../../http';
+import { findTakes } from '$service/inspect/list';
 import { serve } from '../../serve';
 
-export const POST = serve('POST /api/takes', async ({ app, query, by, event }) => {
-  const { id } = await importTake(app, await uploadedFile(event.request), query, by);
-  return { id };
-});
+export const GET = serve('GET /api/takes', ({ app, query }) => findTakes(app, query));

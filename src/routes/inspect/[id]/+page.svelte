@@ -1,10 +1,16 @@
 <script lang="ts">
+  import InspectPage from '$ui/inspect/InspectPage.svelte';
   import { useShell } from '$ui/shell/shell.svelte';
-  import TakePage from '$ui/take/TakePage.svelte';
   import type { PageProps } from './$types';
 
   let { data }: PageProps = $props();
   const shell = useShell();
 </script>
 
-<TakePage overview={shell.overview} take={data.take} written={data.written} />
+<InspectPage
+  overview={shell.overview}
+  takes={data.takes}
+  looked={data.looked}
+  drawings={data.drawings}
+  written={data.written}
+/>

@@ -1,0 +1,71 @@
+import { badInput } from '../../errors';
+
+export interface Column {
+  name: string;
+  unit: string;
+}
+
+/** How the cells of the first column are times. */
+export interface Clock {
+  /** Instant of the first, ISO 8601; null where only durations are written. */
+  start: string | null;
+  /** Seconds of the next row: from the first where there is a date, else as written. @throws `bad_input` naming the row */
+  next(cell: string): number;
+  /** Where it stands, so that a part can be read again. */
+  state(): { days: number; last: number; row: number };
+  go(state: { days: number; last: number; row: number }): void;
+}
+const TIME_NAME = /^(time|times|t|date|date\/time|datetime|timestamp|elapsed|zeit|datum|temps)\b/i;
+const SECONDS: Record<string, number> = { s: 1, ms: 1e-3, µs: 1e-6, min: 60, h: 3600 };
+
+/** The clock of the first column, where it holds times. @param first of its cells */
+export function clockOf(column: Column, first: string, number: (cell: string) => number): Clock | null {
+  const date = dateMs(first);
+  const clock = clockS(first);
+  if (date === null && clock === null && !TIME_NAME.test(column.name)) return null;
+  const factor = SECONDS[column.unit] ?? 1;
+  let days = 0;
+  let last = -Infinity;
+  let row = 0;
+  const read = (cell: string): number | null => {
+    if (date !== null) {
+      const ms = dateMs(cell);
+      return ms === null ? null : (ms - date) / 1000;
+    }
+    return clock !== null ? clockS(cell) : number(cell) * factor;
+  };
+  return {
+    start: date === null ? null : new Date(date).toISOString(),
+    next(cell) {
+      row++;
+      const own = read(cell);
+      if (own === null || Number.isNaN(own))
+        throw badInput('time', `“${cell}” in row ${row} of the numbers`, 'Write all times in the same way.');
+      if (clock === null || date !== null) return own;
+      // A clock begins anew at midnight.
+      if (own + days * 86_400 < last - 43_200) days++;
+      return (last = own + days * 86_400);
+    },
+    state: () => ({ days, last, row }),
+    go: (state) => ({ days, last, row } = state),
+  };
+}
+
+/** “14:03:07.25” as seconds of the day. */
+export function clockS(cell: string): number | null {
+  const m = /^\s*(\d{1,3}):(\d\d)(?::(\d\d(?:[.,]\d+)?))?\s*$/.exec(cell);
+  return m ? Number(m[1]) * 3600 + Number(m[2]) * 60 + Number((m[3] ?? '0').replace(',', '.')) : null;
+}
+/** “2027-03-14 14:03:07.25”, also with T, Z or an offset; without one it is UTC. */
+export function dateMs(cell: string): number | null {
+  const m =
+    /^\s*(\d{4})-(\d\d)-(\d\d)(?:[T ](\d\d):(\d\d)(?::(\d\d(?:[.,]\d+)?))?\s*(Z|[+-]\d\d:?\d\d)?)?\s*$/.exec(
+      cell,
+    );
+  if (!m) return null;
+  const [, y, mo, d, h = '0', mi = '0', s = '0', zone = 'Z'] = m;
+  const offset =
+    zone === 'Z' ? 0 : (zone[0] === '-' ? -1 : 1) * (Number(zone.slice(1, 3)) * 60 + Number(zone.slice(-2)));
+  const ms = Date.UTC(Number(y), Number(mo) - 1, Number(d), Number(h), Number(mi)) - offset * 60_000;
+  return Number(mo) > 12 || Number(d) > 31 || Number(mo) < 1 ? null : ms + Number(s.replace(',', '.')) * 1000;
+}
