@@ -239,12 +239,16 @@ export type TakeFilter = z.infer<typeof TakeFilter>;
 export const ALL_TAKES: TakeFilter = { words: '', conditions: [] };
 
 /** Letters as they are compared: neither case nor accents count. */
-const plain = (text: string) =>
-  text
-    .normalize('NFKD')
-    .replace(/\p{M}+/gu, '')
-    .toLocaleLowerCase('en')
-    .trim();
+const plain = (text: string): string =>
+  // Most texts have no accents, and taking them apart is what costs.
+  ASCII.test(text)
+    ? text.toLowerCase().trim()
+    : text
+        .normalize('NFKD')
+        .replace(/\p{M}+/gu, '')
+        .toLocaleLowerCase('en')
+        .trim();
+const ASCII = /^[\x20-\x7e\n]*$/;
 
 const dayOf = (ms: number) => new Date(ms).toISOString().slice(0, 10);
 

@@ -13,7 +13,11 @@ export const listDrawings = (db: Db, jobId: string): NamedDrawing[] =>
     .where(eq(t.drawings.jobId, jobId))
     .orderBy(asc(t.drawings.name))
     .all()
-    .map(({ id, name, body }) => ({ id, name, drawing: Drawing.parse(body) }));
+    // One that this version cannot read keeps no page from opening.
+    .flatMap(({ id, name, body }) => {
+      const { data } = Drawing.safeParse(body);
+      return data ? [{ id, name, drawing: data }] : [];
+    });
 export const putDrawing = (db: Db, jobId: string, { id, name, drawing }: NamedDrawing): void =>
   void db
     .insert(t.drawings)
@@ -32,7 +36,10 @@ export const listSeries = (db: Db, jobId: string): NamedSeries[] =>
     .where(eq(t.series.jobId, jobId))
     .orderBy(asc(t.series.name))
     .all()
-    .map(({ id, name, body }) => ({ id, name, series: Series.parse(body) }));
+    .flatMap(({ id, name, body }) => {
+      const { data } = Series.safeParse(body);
+      return data ? [{ id, name, series: data }] : [];
+    });
 /** @throws `not_found` */
 export function getSeries(db: Db, id: string): NamedSeries {
   const row = db.select().from(t.series).where(eq(t.series.id, id)).get();

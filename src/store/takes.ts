@@ -17,6 +17,24 @@ export const listTakes = (db: Db, jobId: string): TakeRow[] =>
     .orderBy(desc(t.takes.startedAt))
     .all() as TakeRow[];
 
+/** A line of the list as it is kept: what is JSON still as text. */
+export type TakeText = Pick<
+  Row,
+  'id' | 'number' | 'name' | 'folder' | 'state' | 'startedAt' | 'durationMs' | 'bytes'
+> & {
+  tags: string;
+  about: string | null;
+};
+
+/** Closed takes of a job as texts, newest first: a list of thousands is read at every letter that is typed. @param binned those in the bin */
+export const takeTexts = (db: Db, jobId: string, binned: boolean): TakeText[] =>
+  db.$client
+    .prepare(
+      `SELECT id, number, name, folder, state, started_at startedAt, duration_ms durationMs, bytes, tags, about FROM takes
+       WHERE job_id = ? AND gone_at IS NULL AND state <> 'recording' AND binned_at IS ${binned ? 'NOT NULL ORDER BY binned_at DESC' : 'NULL ORDER BY started_at DESC'}`,
+    )
+    .all(jobId) as TakeText[];
+
 /** Takes of a job that lie in the bin, the last one first. */
 export const listBin = (db: Db, jobId: string): TakeRow[] =>
   db

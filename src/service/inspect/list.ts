@@ -4,46 +4,35 @@ import {
   filterTakes,
   groupOfTake,
   orderTakes,
+  type TakeAbout,
   type TakeFilter,
   type TakeLine,
 } from '$contract/take-list';
 import type { FoundTakes, Offered } from '$contract/api/inspect';
-import { listBin, listTakes, type TakeRow } from '$store/takes';
+import { takeTexts, type TakeText } from '$store/takes';
 import { jobOf, type App } from '../app';
 
-/** Lines by the row they were made of: words of thousands of takes are read once, not at every letter typed. */
+/** Lines by the row they were made of: thousands of takes are read and made words of once, not at every letter typed. */
 const known = new LRUCache<string, { row: string; line: TakeLine }>({ max: 20_000 });
 
-function lineOf(row: TakeRow): TakeLine {
-  const text = JSON.stringify(row);
-  const held = known.get(row.id);
+function lineOf(row: TakeText): TakeLine {
+  const { id, number, name, folder, state, startedAt, durationMs, bytes } = row;
+  const text = [number, name, folder, state, startedAt, durationMs, bytes, row.tags, row.about].join('\n');
+  const held = known.get(id);
   if (held?.row === text) return held.line;
-  const { id, number, name, folder, state, startedAt, durationMs, tags, bytes, about } = row;
-  const line = {
-    ...(about ?? NOTHING_KNOWN),
-    id,
-    number,
-    name,
-    folder,
-    state,
-    startedAt,
-    durationMs,
-    tags,
-    bytes,
-  };
+  const about = row.about ? (JSON.parse(row.about) as TakeAbout) : NOTHING_KNOWN;
+  const tags = JSON.parse(row.tags) as string[];
+  const line = { ...about, id, number, name, folder, state, startedAt, durationMs, tags, bytes };
   known.set(id, { row: text, line });
   return line;
 }
 
 /** Takes of the job as they stand on the list, newest first: those that can be looked at. */
-export const takeLines = (app: App): TakeLine[] =>
-  listTakes(app.db, jobOf(app).id)
-    .filter((row) => row.state !== 'recording')
-    .map(lineOf);
+export const takeLines = (app: App): TakeLine[] => takeTexts(app.db, jobOf(app).id, false).map(lineOf);
 
 /** Takes in the bin, and how much disk they hold. */
 export function binned(app: App): { takes: TakeLine[]; bytes: number } {
-  const takes = listBin(app.db, jobOf(app).id).map(lineOf);
+  const takes = takeTexts(app.db, jobOf(app).id, true).map(lineOf);
   return { takes, bytes: takes.reduce((sum, t) => sum + t.bytes, 0) };
 }
 

@@ -56,7 +56,7 @@
     clearTimeout(typing);
     typing = setTimeout(
       () => void list.search({ filter: { ...list.filter, words: text.slice(0, 200) } }),
-      40,
+      15,
     );
   }
 

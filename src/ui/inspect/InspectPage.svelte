@@ -60,7 +60,8 @@
   });
   onMount(() => {
     void list.search();
-    void list.offers();
+    // What filters are made of is wanted later: the first curves come first.
+    const later = setTimeout(() => void list.offers(), 400);
     void channelDrag((channel, onto) => desk.drop(channel, onto)).then((made) => (drag = made));
     const letGo = keysOf(insp, {
       copy: () => void desk.copy(),
@@ -69,6 +70,7 @@
       channel: () => desk.channel,
     });
     return () => {
+      clearTimeout(later);
       letGo();
       desk.stop();
       drag?.stop();

@@ -201,7 +201,7 @@
     <span
       class="end"
       style:left="{Math.min(100, share(end.at))}%"
-      style:top="{24 + (k % 4) * 16}px"
+      style:top="{40 + (k % 4) * 16}px"
       title={end.says}>{end.says}</span
     >
   {/each}
@@ -246,7 +246,8 @@
   }
   .cursor b {
     position: absolute;
-    top: 0;
+    /* Under the names of the plot. */
+    top: 20px;
     left: 4px;
     padding: 0 var(--space-1);
     font-size: var(--type-fine);

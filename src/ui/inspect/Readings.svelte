@@ -237,6 +237,8 @@
   th {
     padding: 0 var(--space-1);
     height: 27px;
+    vertical-align: middle;
+    line-height: 1.2;
     font-size: var(--type-small);
   }
   th.on {
@@ -246,7 +248,7 @@
     background: var(--tint);
   }
   .name {
-    max-width: 176px;
+    max-width: 146px;
     white-space: nowrap;
     display: flex;
     align-items: center;
@@ -296,5 +298,10 @@
   }
   dd {
     text-align: right;
+  }
+  @media (min-width: 1700px) {
+    .name {
+      max-width: 210px;
+    }
   }
 </style>

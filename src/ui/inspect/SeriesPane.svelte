@@ -268,11 +268,14 @@
   th {
     padding: 0 var(--space-2);
     height: 26px;
+    vertical-align: middle;
+    line-height: 1.2;
     white-space: nowrap;
   }
   td button,
   th button {
     min-height: 24px;
+    vertical-align: middle;
   }
   tfoot td {
     position: sticky;

@@ -6,7 +6,8 @@
   import { comparing, nameColour, traceColour, traceDash } from '$contract/palette';
   import FaultNote from '../kit/FaultNote.svelte';
   import { plotColours } from '../plot/strip-plot';
-  import { AXIS_WIDTH, TracePlot, type Trace, type TraceBand, type TracePicture } from '../plot/trace-plot';
+  import type { Trace, TraceBand } from '../plot/trace-layer';
+  import { AXIS_WIDTH, TracePlot, type TracePicture } from '../plot/trace-plot';
   import type { Inspection } from './inspection.svelte';
   import Overlay from './Overlay.svelte';
   import Overview from './Overview.svelte';
@@ -85,61 +86,65 @@
     return factor === 1 && offset === 0 ? values : values.map((v) => v * factor + offset);
   }
   /** Curves in the units of their axes and on the common time axis: made once for what was fetched. */
-  const made = $derived(
+  function curvesOf(panel: Panel): Made[] {
+    return panel.curves.flatMap((curve) => {
+      const drawn = windows.drawn.get(`${curve.take.head.id} ${curve.signal.id}`);
+      if (!drawn) return [];
+      const zero = insp.zero(curve.take.head.id);
+      const [a, b] = [scaled(drawn.min, curve.into), scaled(drawn.max, curve.into)];
+      const [min, max] = curve.into.factor < 0 ? [b, a] : [a, b];
+      return [{ curve, x: zero === 0 ? drawn.x : drawn.x.map((t) => t - zero), min, max }];
+    });
+  }
+  interface Made {
+    curve: Curve;
+    x: Float64Array;
+    min: ArrayLike<number>;
+    max: ArrayLike<number>;
+  }
+  /** What is drawn in each panel, wherever the window stands: the same objects as long as it is moved. */
+  const pictures = $derived(
     new Map(
-      panels.map((panel) => [
-        panel.key,
-        panel.curves.flatMap((curve) => {
-          const drawn = windows.drawn.get(`${curve.take.head.id} ${curve.signal.id}`);
-          if (!drawn) return [];
-          const zero = insp.zero(curve.take.head.id);
-          const [a, b] = [scaled(drawn.min, curve.into), scaled(drawn.max, curve.into)];
-          const [min, max] = curve.into.factor < 0 ? [b, a] : [a, b];
-          return [{ curve, x: zero === 0 ? drawn.x : drawn.x.map((t) => t - zero), min, max }];
-        }),
-      ]),
+      panels.map((panel): [string, Omit<TracePicture, 'from' | 'to' | 'left' | 'right'>] => {
+        const curves = curvesOf(panel);
+        // What stands out is drawn last, over the others.
+        const traces = [...curves]
+          .reverse()
+          .map(({ curve, x, min, max }): Trace => ({ x, min, max, axis: curve.axis, ...styleOf(curve) }));
+        const axes = panel.axes.map((axis, k) => ({
+          key: axis.key,
+          side: axis.side,
+          logarithmic: axis.logarithmic,
+          min: axis.min,
+          max: axis.max,
+          colour: panel.axes.length > 1 ? colourOfAxis(panel, k) : null,
+        }));
+        const { spread } = insp.drawing;
+        const counting = curves.filter((c) => !out.has(c.curve.take.head.id));
+        const bands =
+          spread === 'no spread' || !several
+            ? []
+            : panel.axes.flatMap((_, k) =>
+                bandOf(
+                  counting.filter((c) => c.curve.axis === k),
+                  k,
+                  spread === 'mean ± s',
+                ),
+              );
+        return [panel.key, { axes, traces, bands }];
+      }),
     ),
   );
+  const colourOfAxis = (panel: Panel, k: number) =>
+    nameColour(panel.curves.find((c) => c.axis === k)?.signal.colour ?? 0, night);
 
-  function pictureOf(panel: Panel): TracePicture {
-    const curves = made.get(panel.key) ?? [];
-    // What stands out is drawn last, over the others.
-    const traces = [...curves]
-      .reverse()
-      .map(({ curve, x, min, max }): Trace => ({ x, min, max, axis: curve.axis, ...styleOf(curve) }));
-    const { spread } = insp.drawing;
-    const axes = panel.axes.map((axis, k) => ({
-      key: axis.key,
-      side: axis.side,
-      logarithmic: axis.logarithmic,
-      min: axis.min,
-      max: axis.max,
-      colour:
-        panel.axes.length > 1
-          ? nameColour(panel.curves.find((c) => c.axis === k)?.signal.colour ?? 0, night)
-          : null,
-    }));
-    const bands =
-      spread === 'no spread' || !several
-        ? []
-        : panel.axes.flatMap((_, k) =>
-            bandOf(
-              curves.filter((c) => c.curve.axis === k && !out.has(c.curve.take.head.id)),
-              k,
-              spread === 'mean ± s',
-            ),
-          );
-    return { from: window[0], to: window[1], axes, traces, bands, left, right };
-  }
-
-  const GRID = 400;
-  function bandOf(
-    curves: { x: ArrayLike<number>; min: ArrayLike<number>; max: ArrayLike<number> }[],
-    axis: number,
-    scatter: boolean,
-  ): TraceBand[] {
+  /** Places of the common grid of all takes. */
+  const GRID = 800;
+  function bandOf(curves: readonly Made[], axis: number, scatter: boolean): TraceBand[] {
     if (curves.length < 2) return [];
-    const [from, to] = window;
+    const from = Math.min(...curves.map((c) => c.x[0] ?? Infinity));
+    const to = Math.max(...curves.map((c) => c.x[c.x.length - 1] ?? -Infinity));
+    if (!(to > from)) return [];
     const x = Float64Array.from({ length: GRID + 1 }, (_, i) => from + (i / GRID) * (to - from));
     const { lowest, highest, mean, standardDeviation } = spreadOf(
       curves.map((c) =>
@@ -152,21 +157,17 @@
     );
     const colour = comparing(night).spread;
     if (!scatter) return [{ x, low: lowest, high: highest, middle: mean, axis, colour }];
-    return [
-      {
-        x,
-        low: mean.map((m, i) => m - standardDeviation[i]),
-        high: mean.map((m, i) => m + standardDeviation[i]),
-        middle: mean,
-        axis,
-        colour,
-      },
-    ];
+    const low = mean.map((m, i) => m - standardDeviation[i]);
+    const high = mean.map((m, i) => m + standardDeviation[i]);
+    return [{ x, low, high, middle: mean, axis, colour }];
   }
 
   const attach = (panel: Panel) => (canvas: HTMLCanvasElement) => {
     const plot = new TracePlot(canvas, plotColours(canvas));
-    $effect(() => plot.draw(pictureOf(panels.find((p) => p.key === panel.key) ?? panel)));
+    $effect(() => {
+      const picture = pictures.get(panel.key);
+      if (picture) plot.draw({ ...picture, from: window[0], to: window[1], left, right });
+    });
     return () => plot.destroy();
   };
 

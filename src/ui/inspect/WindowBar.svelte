@@ -48,7 +48,7 @@
   <button class="dotted" disabled={!insp.canGoBack} onclick={() => insp.back()}>back out</button>
   <button class="dotted" disabled={!insp.canGoForward} onclick={() => insp.forward()}>forward</button>
   <button class="dotted" disabled={isWhole} onclick={() => insp.all()}
-    >{insp.takes.length > 1 ? 'all of them' : 'whole take'}</button
+    >{insp.takes.length > 1 ? 'all' : 'whole take'}</button
   >
   <label class="snap"
     >stick to
@@ -97,7 +97,7 @@
 <style>
   .bar {
     display: flex;
-    gap: var(--space-3);
+    gap: var(--space-2);
     padding: var(--space-1) var(--space-3) 0;
     font-size: var(--type-small);
     white-space: nowrap;
@@ -118,7 +118,7 @@
     padding: 0 var(--space-4) 0 0;
     background-position: right -4px center;
     color: var(--ink);
-    width: 82px;
+    width: 70px;
   }
   .span {
     margin-left: auto;

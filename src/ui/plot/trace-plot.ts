@@ -1,5 +1,14 @@
 import { axisScale, type AxisScale } from '$core/figures/scale';
 import { readable, type PlotColours } from './strip-plot';
+import {
+  drawBand,
+  drawTrace,
+  firstPlace,
+  type Stretch,
+  type Trace,
+  type TraceBand,
+  type Upright,
+} from './trace-layer';
 
 /** Width of an axis with its numbers, px. */
 export const AXIS_WIDTH = 50;
@@ -17,26 +26,7 @@ export interface TraceAxis {
   /** Of its numbers, where several stand side by side. */
   colour: string | null;
 }
-export interface Trace {
-  /** Rising, in the unit of the horizontal axis. */
-  x: ArrayLike<number>;
-  min: ArrayLike<number>;
-  max: ArrayLike<number>;
-  axis: number;
-  colour: string;
-  width: number;
-  dash: readonly number[];
-}
-/** Between two curves over the same places. */
-export interface TraceBand {
-  x: ArrayLike<number>;
-  low: ArrayLike<number>;
-  high: ArrayLike<number>;
-  /** A line within it. */
-  middle?: ArrayLike<number>;
-  axis: number;
-  colour: string;
-}
+/** What is drawn. While only `from` and `to` change, and the rest are the same objects, what was drawn is moved along. */
 export interface TracePicture {
   from: number;
   to: number;
@@ -48,19 +38,24 @@ export interface TracePicture {
   right: number;
 }
 
-/** First place at or after a value, among rising ones. */
-export function firstPlace(x: ArrayLike<number>, value: number): number {
-  let [low, high] = [0, x.length];
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if (x[middle] < value) low = middle + 1;
-    else high = middle;
-  }
-  return low;
-}
-
 /** The first curves on a page, for whoever measures how long it takes. */
 let marked: PerformanceMark | null = null;
+
+/** Curves as they were drawn, further than they are looked at: moved along while one pans, stretched while one zooms. */
+interface Layer extends Stretch {
+  canvas: HTMLCanvasElement;
+  /** What it was drawn of. */
+  traces: readonly Trace[];
+  bands: readonly TraceBand[];
+  /** Size and ranges, as text. */
+  of: string;
+}
+/** How far beyond the window on either side, in windows. */
+const BEYOND = 0.5;
+/** A layer is stretched by up to so much while one zooms; then it is drawn anew. */
+const MOST_STRETCH = 2;
+/** So long after the last move what was stretched is drawn sharply, ms. */
+const SHARP_MS = 140;
 
 /** Curves of any number of takes on one canvas, with an axis for each of several units. Drawn by hand: it is redrawn at every step of a drag,
  *  and may hold fifty takes. */
@@ -69,16 +64,16 @@ export class TracePlot {
   private readonly watch: ResizeObserver;
   private readonly ranges = new Map<string, [number, number]>();
   private picture: TracePicture | null = null;
+  private layer: Layer | null = null;
   private waiting = 0;
-  /** Scales of the axes as they were drawn last. */
-  scales: AxisScale[] = [];
+  private sharpening: ReturnType<typeof setTimeout> | undefined;
 
   constructor(
     private readonly canvas: HTMLCanvasElement,
     private readonly colours: PlotColours,
   ) {
     this.context = canvas.getContext('2d')!;
-    this.watch = new ResizeObserver(() => this.paint());
+    this.watch = new ResizeObserver(() => this.paint(true));
     this.watch.observe(canvas);
   }
 
@@ -87,108 +82,93 @@ export class TracePlot {
     this.picture = picture;
     this.waiting ||= requestAnimationFrame(() => {
       this.waiting = 0;
-      this.paint();
+      this.paint(false);
     });
   }
 
-  private paint(): void {
+  /** @param sharply even where moving along what was drawn would do */
+  private paint(sharply: boolean): void {
     const { canvas, context: c, picture } = this;
     const { clientWidth: width, clientHeight: height } = canvas;
+    clearTimeout(this.sharpening);
     if (!picture || width === 0 || height === 0) return;
     const sharp = window.devicePixelRatio || 1;
     const [w, h] = [Math.round(width * sharp), Math.round(height * sharp)];
     if (canvas.width !== w || canvas.height !== h) [canvas.width, canvas.height] = [w, h];
     c.setTransform(sharp, 0, 0, sharp, 0, 0);
     c.clearRect(0, 0, width, height);
-    const { from, to, axes, left, right } = picture;
-    const area = { left, right: width - right, top: ROOM, bottom: height - ROOM };
-    const across = (area.right - area.left) / (to - from);
-    this.scales = axes.map((axis, k) => {
-      const [low, high] = this.rangeOf(axis, k, picture);
-      const scale = axis.logarithmic ? ('logarithmic' as const) : ('linear' as const);
-      return axisScale(
-        { label: '', unit: '', scale },
-        [low, high],
-        [area.bottom, area.top],
-        Math.max(2, Math.min(6, height / 34)),
-      );
-    });
-    this.axes(picture, area);
-    c.save();
-    c.beginPath();
-    c.rect(area.left, 0, area.right - area.left, height);
-    c.clip();
-    const x = (value: number) => area.left + (value - from) * across;
-    for (const band of picture.bands) this.band(band, x, picture);
-    for (const trace of picture.traces) this.trace(trace, x, picture);
-    c.restore();
-    if (picture.traces.length && !marked) marked = performance.mark('first picture');
+    const { from, to, axes, left, right, traces } = picture;
+    const [low, high] = [ROOM, height - ROOM];
+    const scales = axes.map((axis, k) => this.scaleOf(axis, k, picture, [high, low], height));
+    this.axes(picture, scales, { left, right: width - right });
+    const plot = Math.max(1, width - left - right);
+    const across = plot / (to - from);
+    const of = JSON.stringify([plot, height, sharp, scales.map((s) => [s.low, s.high])]);
+    const layer =
+      this.layerFor(picture, of, across, sharply) ?? this.drawLayer(picture, scales, of, plot, height, sharp);
+    const stretch = across / layer.across;
+    // Only what lies beside the axes: the layer goes further.
+    const part = { at: (from - layer.from) * layer.across, width: plot / stretch };
+    c.drawImage(layer.canvas, part.at * sharp, 0, part.width * sharp, h, left, 0, plot, height);
+    if (Math.abs(stretch - 1) > 1e-9 || part.at % 1 !== 0)
+      this.sharpening = setTimeout(() => this.paint(true), SHARP_MS);
+    if (traces.length && !marked) marked = performance.mark('first picture');
   }
 
-  private trace(
-    { x: places, min, max, axis, colour, width, dash }: Trace,
-    x: (v: number) => number,
-    { from, to }: TracePicture,
-  ) {
-    const { context: c } = this;
-    const scale = this.scales[axis];
-    const first = Math.max(0, firstPlace(places, from) - 1);
-    const last = Math.min(places.length - 1, firstPlace(places, to));
-    c.beginPath();
-    let broken = true;
-    for (let i = first; i <= last; i++) {
-      const [low, high] = [scale.at(min[i]), scale.at(max[i])];
-      if (low !== low || high !== high) {
-        broken = true;
-        continue;
-      }
-      const at = x(places[i]);
-      // Down on even buckets, up on odd ones: neighbours join at their near ends.
-      const [a, b] = i % 2 ? [high, low] : [low, high];
-      if (broken) c.moveTo(at - (a === b && (i === last || min[i + 1] !== min[i + 1]) ? 0.75 : 0), a);
-      else c.lineTo(at, a);
-      if (b !== a || broken) c.lineTo(at, b);
-      broken = false;
-    }
-    c.strokeStyle = colour;
-    c.lineWidth = width;
-    c.lineJoin = 'round';
-    c.setLineDash(dash as number[]);
-    c.stroke();
-    c.setLineDash([]);
+  /** The layer that was drawn, where it will do. */
+  private layerFor(
+    { from, to, traces, bands }: TracePicture,
+    of: string,
+    across: number,
+    sharply: boolean,
+  ): Layer | null {
+    const { layer } = this;
+    if (!layer || layer.traces !== traces || layer.bands !== bands || layer.of !== of) return null;
+    const stretch = across / layer.across;
+    if (layer.from > from || layer.to < to || stretch > MOST_STRETCH || stretch < 1 / MOST_STRETCH)
+      return null;
+    const exact = Math.abs(stretch - 1) < 1e-9 && Math.abs(((from - layer.from) * layer.across) % 1) < 1e-6;
+    return sharply && !exact ? null : layer;
   }
 
-  private band(
-    { x: places, low, high, middle, axis, colour }: TraceBand,
-    x: (v: number) => number,
-    { from, to }: TracePicture,
-  ) {
-    const { context: c } = this;
-    const scale = this.scales[axis];
-    const first = Math.max(0, firstPlace(places, from) - 1);
-    const last = Math.min(places.length - 1, firstPlace(places, to));
-    c.fillStyle = colour;
-    c.globalAlpha = 0.16;
-    for (let i = first; i <= last;) {
-      let end = i;
-      while (end <= last && low[end] === low[end] && high[end] === high[end]) end++;
-      if (end > i) {
-        c.beginPath();
-        for (let k = i; k < end; k++) c.lineTo(x(places[k]), scale.at(low[k]));
-        for (let k = end - 1; k >= i; k--) c.lineTo(x(places[k]), scale.at(high[k]));
-        c.fill();
-      }
-      i = Math.max(end, i + 1);
-    }
-    c.globalAlpha = 1;
-    if (middle)
-      this.trace({ x: places, min: middle, max: middle, axis, colour, width: 1.5, dash: [6, 3] }, x, {
-        from,
-        to,
-      } as TracePicture);
+  private drawLayer(
+    { from, to, axes, traces, bands }: TracePicture,
+    scales: readonly AxisScale[],
+    of: string,
+    plot: number,
+    height: number,
+    sharp: number,
+  ): Layer {
+    const across = plot / (to - from);
+    const beyond = Math.round(plot * BEYOND);
+    const canvas = this.layer?.canvas ?? document.createElement('canvas');
+    [canvas.width, canvas.height] = [Math.round((plot + 2 * beyond) * sharp), Math.round(height * sharp)];
+    const c = canvas.getContext('2d')!;
+    c.setTransform(sharp, 0, 0, sharp, 0, 0);
+    const stretch = { from: from - beyond / across, to: to + beyond / across, left: 0, across };
+    const upright = axes.map(({ logarithmic }, k) => uprightOf(scales[k], logarithmic));
+    for (const band of bands) drawBand(c, band, stretch, upright[band.axis]);
+    for (const trace of traces) drawTrace(c, trace, stretch, upright[trace.axis]);
+    return (this.layer = { ...stretch, canvas, traces, bands, of });
   }
 
-  private axes({ axes, left }: TracePicture, area: { left: number; right: number }): void {
+  private scaleOf(
+    axis: TraceAxis,
+    k: number,
+    picture: TracePicture,
+    ends: [number, number],
+    height: number,
+  ): AxisScale {
+    const scale = axis.logarithmic ? ('logarithmic' as const) : ('linear' as const);
+    const wanted = Math.max(2, Math.min(6, height / 34));
+    return axisScale({ label: '', unit: '', scale }, this.rangeOf(axis, k, picture), ends, wanted);
+  }
+
+  private axes(
+    { axes, left }: TracePicture,
+    scales: readonly AxisScale[],
+    area: { left: number; right: number },
+  ): void {
     const { context: c, colours } = this;
     c.font = '11px "JetBrains Mono Variable"';
     c.textBaseline = 'middle';
@@ -196,7 +176,7 @@ export class TracePlot {
     const counts = { left: 0, right: 0 };
     axes.forEach((axis, k) => {
       const place = counts[axis.side]++;
-      const { ticks } = this.scales[k];
+      const { ticks } = scales[k];
       const lines = ticks.map((t) => Math.round(t.at) + 0.5);
       if (k === 0) {
         c.strokeStyle = colours.line;
@@ -252,6 +232,14 @@ export class TracePlot {
 
   destroy(): void {
     cancelAnimationFrame(this.waiting);
+    clearTimeout(this.sharpening);
     this.watch.disconnect();
   }
+}
+
+/** The straight line from values, or their logarithms, to places. */
+function uprightOf({ low, high, at }: AxisScale, logarithmic: boolean): Upright {
+  const [a, b] = logarithmic ? [Math.log(low), Math.log(high)] : [low, high];
+  const slope = (at(high) - at(low)) / (b - a);
+  return { slope, offset: at(low) - slope * a, logarithmic };
 }

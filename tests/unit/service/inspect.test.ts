@@ -523,6 +523,11 @@ test('a view is kept by name, written over by the same name, and forgotten', () 
   expect(drawingsOf(app)).toMatchObject([
     { name: 'coupons', drawing: { as: 'one plot', channels: ['Load'] } },
   ]);
+  // One that cannot be read any more keeps the others from nothing.
+  const { id: odd } = keepDrawing(app, 'Odd', drawing, 'Ada');
+  app.db.$client.prepare('UPDATE drawings SET body = ? WHERE id = ?').run('{"as":"a dream"}', odd);
+  expect(drawingsOf(app).map((d) => d.name)).toEqual(['coupons']);
+  app.db.$client.prepare('DELETE FROM drawings WHERE id = ?').run(odd);
   forgetDrawing(app, id, 'Ada');
   expect(drawingsOf(app)).toEqual([]);
   expect(() => forgetDrawing(app, id, 'Ada')).toThrow();

@@ -7,7 +7,7 @@ import { packed, unpacked } from '$contract/packed';
 import { usualStrips, type TakeSignal, type TakeView } from '$contract/take';
 import { addressText, numbersText, readAddress, readNumbers, type Looked } from '$ui/inspect/address';
 import { channelsShown, panelsOf, wholeSpan } from '$ui/inspect/panels';
-import { firstPlace } from '$ui/plot/trace-plot';
+import { firstPlace } from '$ui/plot/trace-layer';
 
 const signal = (name: string, unit: string, rest: Partial<TakeSignal> = {}): TakeSignal => ({
   id: 0,
