@@ -101,6 +101,10 @@ test('five takes laid over each other by a crossing: what stands at the cursor i
     await p.untilText('.many', 'marked');
   }
   await p.untilText('h1', '5 takes');
+  const ticked = await driver.executeScript<string[]>(
+    'return [...document.querySelectorAll("[data-take] input:checked")].map((i) => i.closest("[data-take]").dataset.take)',
+  );
+  expect(ticked.sort()).toEqual(['CP-19', 'CP-20', 'CP-22', 'CP-23', 'CP-24']);
   await p.choose('kept', 'coupon view', '.view');
   await p.untilText('.view', 'where Lap shear load rises through 0.2 kN');
   await shown();

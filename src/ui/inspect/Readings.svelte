@@ -32,6 +32,10 @@
   const main = $derived(insp.main);
   const others = $derived(insp.ordered.slice(1));
   let about = $state<number | null>(null);
+  /** No more digits of a cursor’s time than it is placed to. */
+  const digits = $derived(
+    Math.min(insp.digits, Math.max(1, Math.ceil(-Math.log10((insp.window[1] - insp.window[0]) / 600)))),
+  );
 
   $effect(() => {
     // The one that stands out in all channels, the others in those that are shown.
@@ -92,7 +96,7 @@
                 >{k + 1}&ensp;<span class="mono"
                   >{insp.cursors[k] === null
                     ? ''
-                    : momentOf(insp.scale, insp.cursors[k]!, insp.digits, insp.whole[1])}</span
+                    : momentOf(insp.scale, insp.cursors[k]!, digits, insp.whole[1])}</span
                 ></button
               ></th
             >

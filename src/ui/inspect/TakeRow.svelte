@@ -53,10 +53,7 @@
     type="checkbox"
     checked={marked}
     aria-label="Mark {line.name}"
-    onclick={(e) => {
-      e.preventDefault();
-      click(e, true);
-    }}
+    onclick={(e) => click(e, true)}
     style:accent-color={colour === null ? null : traceColour(colour, shell.night)}
   />
   <button class="show" onclick={(e) => click(e, false)} aria-current={front ? 'true' : undefined}>
