@@ -107,7 +107,8 @@ export class TakeWriter {
     const { db } = this;
     db.transaction(() => {
       const put = db.prepare('INSERT INTO take VALUES (?, ?)');
-      for (const [key, value] of Object.entries(head)) put.run(key, JSON.stringify(value));
+      for (const [key, value] of Object.entries(head))
+        if (value !== undefined) put.run(key, JSON.stringify(value));
       groups.forEach((g, id) =>
         db
           .prepare('INSERT INTO rate_group VALUES (?, ?, ?, ?, 0)')

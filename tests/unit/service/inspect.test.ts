@@ -32,6 +32,9 @@ import { logPage } from '$service/logbook';
 import { renameTake, sealOf, viewTake } from '$service/takes';
 import { startStudy } from '$service/study/studies';
 import { USUAL_DRAWING } from '$contract/drawing';
+import { IDENTITY } from '$core/conversion/conversion';
+import { TakeWriter } from '$store/take/writer';
+import { changeTakes, putTake } from '$store/takes';
 import { makeTake } from '../takes';
 
 let folder: string;
@@ -382,6 +385,55 @@ describe('several takes read at once', () => {
     binTakes(app, [gone, broken], 'Ada');
     expect(emptyBin(app, 'Ada').takes).toBe(2); // one file was gone already
   });
+  test('fifty takes of different rates and starts are aligned, drawn and read in one go', () => {
+    const ids = Array.from({ length: 50 }, (_, k) => {
+      const hz = [10, 25, 100, 333, 1000][k % 5];
+      // Each rises through 5 one second after it was two seconds in, and k hundredths later.
+      const at = 2 + k / 100;
+      const values = Float32Array.from({ length: 6 * hz }, (_, i) =>
+        i / hz < at ? 0 : Math.min(10, 5 * (i / hz - at)),
+      );
+      return makeTake(app, { name: `F-${k}`, startMs: NOW + 977 * k, signals: [{ name: 'y', unit: 'kN', hz, values, startS: (k % 3) / 10 }] }); // prettier-ignore
+    });
+    const found = alignTakes(app, { takes: ids, by: 'crossing', mark: '', channel: 'y', level: 5, hysteresis: 1, way: 'rises' }); // prettier-ignore
+    found.forEach((t, k) => expect(t.atS).toBeCloseTo(3 + k / 100 + (k % 3) / 10, 1));
+    const { head, numbers } = windowsOf(app, ids.map((take, k) => ({ take, signals: [0], from: found[k].atS! - 1, to: found[k].atS! + 1 })), 200, false); // prettier-ignore
+    expect(head).toHaveLength(50);
+    expect(numbers.every((n) => n.length > 0)).toBe(true);
+    const at = readingsOf(app, ids.map((take, k) => ({ take, signals: [0], s: [found[k].atS!] })), false, false); // prettier-ignore
+    // The sample at or before the crossing is at most one step of its rate below it.
+    at.forEach(([[value]], k) => expect(5 - value!).toBeLessThan(5 / [10, 25, 100, 333, 1000][k % 5] + 1e-3));
+    binTakes(app, ids, 'Ada');
+    emptyBin(app, 'Ada');
+  });
+  test('a take that is being written is drawn as far as it is; it is on no list and cannot be judged, mended or thrown away yet', () => {
+    const id = 'being-written-1';
+    const head = {
+      ...viewTake(app, a).head,
+      id,
+      name: 'R-now',
+      state: 'recording' as const,
+      lengthNs: null,
+      number: 999,
+    };
+    const writer = new TakeWriter(takePath(app, id), { by: 'test', head, groups: [{ offsetNs: 0, rate: { num: 10, den: 1 } }], signals: [{ channelId: 'c', name: 'y', rawUnit: 'V', unit: 'V', group: 0, junction: null, conversion: IDENTITY, snapshot: null }] }); // prettier-ignore
+    putTake(app.db, head, 0);
+    writer.append(0, 0, ramp(20, 1));
+    writer.commit();
+    const buckets = () =>
+      windowsOf(app, [{ take: id, signals: [0], from: 0, to: 100 }], 500, false).head[0][0].buckets;
+    expect(buckets()).toBe(20);
+    writer.append(0, 20, ramp(30, 1));
+    writer.commit();
+    expect(buckets()).toBe(50);
+    expect(names('R-now')).toEqual([]);
+    expect(() => judgeTakes(app, [id], 'good', '', 'Ada')).toThrow(/still being recorded/);
+    expect(() => binTakes(app, [id], 'Ada')).toThrow(/still being recorded/);
+    expect(() => writeNote(app, id, { atS: 0, untilS: null, says: 'x', replaces: null }, 'Ada')).toThrow(/still being recorded/); // prettier-ignore
+    writer.close('complete', 5e9);
+    app.takes.forget(takePath(app, id));
+    changeTakes(app.db, [id], { goneAt: 1 });
+  });
   test('one sample, none, only NaN: all are drawn and read as what they are', () => {
     const odd = makeTake(app, { name: 'R-odd', signals: [{ name: 'one', hz: 10, values: [3] }, { name: 'none', hz: 10, values: [] }, { name: 'gaps', hz: 10, values: [NaN, NaN, NaN] }] }); // prettier-ignore
     const { head, numbers } = windowsOf(app, [{ take: odd, signals: [0, 1, 2], from: 0, to: 1 }], 50, false);
@@ -575,6 +627,46 @@ describe('bringing files in, piece by piece', () => {
     );
     expect((await send('data.xyz', new Uint8Array(2000))).fault).toMatchObject({ next: expect.stringContaining('Choose one of these') }); // prettier-ignore
     expect(find('').all).toBe(before);
+    expect(left()).toEqual([]);
+  });
+
+  test('one that is stopped while it is read leaves neither a take nor a file', async () => {
+    const before = [find('').all, readdirSync(join(folder, 'takes')).length];
+    const bytes = new TextEncoder().encode(
+      `Time [s];A [V]\n${Array.from({ length: 900 }, (_, i) => `${i};1`).join('\n')}\n`,
+    );
+    const { id } = beginImport(app, { name: 'stopped.csv', size: bytes.length, options: {} }, 'Ada');
+    takePiece(app, id, 0, bytes);
+    expect(importState(app, id).state).toBe('reading');
+    endImport(app, id);
+    await new Promise((resolve) => setTimeout(resolve, 100));
+    expect([find('').all, readdirSync(join(folder, 'takes')).length]).toEqual(before);
+    expect(left()).toEqual([]);
+  });
+  test('several at once get numbers of their own, in the job that is open', async () => {
+    const bytes = (k: number) => new TextEncoder().encode(`Time [s];A [V]\n0;${k}\n1;${k}\n2;${k}\n`);
+    const states = await Promise.all([1, 2, 3].map((k) => send(`Par ${k}.csv`, bytes(k), 11)));
+    expect(states.map((s) => s.state)).toEqual(['done', 'done', 'done']);
+    const numbers = states.map((s) => viewTake(app, s.takeId!).head.number);
+    expect(new Set(numbers).size).toBe(3);
+    expect(states.map((s, k) => readingsOf(app, [{ take: s.takeId!, signals: [0], s: [1] }], false, false)[0][0][0] === k + 1)).toEqual([true, true, true]); // prettier-ignore
+  });
+  test('how it is read can be said; a name with a path keeps only its last part', async () => {
+    const bytes = new TextEncoder().encode('A;B\n1,5;2\n2,5;3\n3,5;4\n');
+    const { id } = beginImport(app, { name: '/home/somebody/../Rates.csv', size: bytes.length, format: 'csv', options: { rateHz: 50 } }, 'Ada'); // prettier-ignore
+    takePiece(app, id, 0, bytes);
+    const { takeId } = await until(id);
+    expect(viewTake(app, takeId!)).toMatchObject({ head: { name: 'Rates' }, signals: [{ name: 'A', rate: { num: 50, den: 1 } }, { name: 'B' }] }); // prettier-ignore
+    const wrong = beginImport(
+      app,
+      { name: 'x.csv', size: bytes.length, format: 'csv', options: { rateHz: -1 } },
+      'Ada',
+    );
+    takePiece(app, wrong.id, 0, bytes);
+    expect((await until(wrong.id)).fault?.what).toMatch(/Sample rate/);
+  });
+  test('where there is no room for it, it is not begun', () => {
+    expect(() => beginImport(app, { name: 'huge.take', size: 1e12, options: {} }, 'Ada')).toThrow(/no room for huge.take.*Free some space/s); // prettier-ignore
     expect(left()).toEqual([]);
   });
 
