@@ -5,13 +5,16 @@ import {
   fsyncSync,
   mkdirSync,
   openSync,
+  readFileSync,
+  readSync,
   rmSync,
   statSync,
+  writeSync,
 } from 'node:fs';
 import { join } from 'node:path';
 import type { WebDriver } from 'selenium-webdriver';
-import { openApp, startJob, takePath, type App } from '$service/app';
-import { importTake } from '$service/exchange';
+import type { ImportState } from '$contract/api/inspect';
+import { openApp, takePath, type App } from '$service/app';
 import { findTakes } from '$service/inspect/list';
 import { readingsOf } from '$service/inspect/read';
 import { openBrowser, removeFolder } from '../e2e/world';
@@ -102,33 +105,100 @@ export async function inspecting(folder: string, samples: number, importBytes: n
   const thirtyTwo = makeTake(app, { name: 'Wide', signals: Array.from({ length: 32 }, (_, k) => ({ name: `C${k}`, hz: 5000, values: wave(50_000, k) })) }); // prettier-ignore
   const signals = Array.from({ length: 32 }, (_, k) => k);
   against('readings of 32 channels at a cursor, on the server', shortest(9, () => readingsOf(app, [{ take: thirtyTwo, signals, s: [4.321] }], false, false)), READING_MS); // prettier-ignore
-  await bringing(app, folder, importBytes);
   app.takes.closeAll();
   app.db.$client.close();
-  if (existsSync('build/index.js')) await withServer(data, (base) => inBrowser(base, long, many.length));
+  if (existsSync('build/index.js'))
+    await withServer(data, async (base, pid) => {
+      await inBrowser(base, long, many.length);
+      await bringing(base, pid, folder, importBytes);
+    });
   rmSync(data, { recursive: true, force: true });
 }
 
-/** A take of another Farrier and a WAV, against plain copying of the same file. */
-async function bringing(app: App, folder: string, bytes: number): Promise<void> {
+/** A take of another Farrier and a table, sent and read as the page does it, against plain copying of the same file. */
+async function bringing(base: string, pid: number, folder: string, bytes: number): Promise<void> {
   const other = openApp(join(folder, 'other'));
   const id = longTake(other, Math.floor(bytes / 4.54));
   other.takes.closeAll();
-  const path = takePath(other, id);
-  const copy = join(folder, 'copy.take');
-  const mb = statSync(path).size / 1e6;
-  const copyMs = timed(() => {
-    copyFileSync(path, copy);
-    const file = openSync(copy, 'r');
-    fsyncSync(file);
-    closeSync(file);
-  });
   other.db.$client.close();
-  startJob(app, 'Imports', 'Bench');
-  const began = performance.now();
-  await importTake(app, { name: 'Long.take', path: copy }, {}, 'bench');
-  const ms = performance.now() - began;
-  report({ name: `bringing in a take of ${mb.toFixed(0)} MB`, value: mb / (ms / 1000), unit: 'MB/s', reference: `plain copying, ${(mb / (copyMs / 1000)).toFixed(0)} MB/s`, ratio: ms / copyMs }); // prettier-ignore
+  const table = join(folder, 'long.csv');
+  writeTable(table, bytes);
+  for (const [name, path] of [
+    ['take', takePath(other, id)],
+    ['table', table],
+  ] as const) {
+    const mb = statSync(path).size / 1e6;
+    const copy = join(folder, 'copy');
+    const copyMs = timed(() => {
+      copyFileSync(path, copy);
+      const file = openSync(copy, 'r');
+      fsyncSync(file);
+      closeSync(file);
+    });
+    rmSync(copy);
+    const before = ownMemory(pid);
+    let most = before;
+    const watch = setInterval(() => (most = Math.max(most, ownMemory(pid))), 50);
+    const began = performance.now();
+    const ending = name === 'take' ? 'take' : 'csv';
+    await sent(base, path, `long.${ending}`);
+    const ms = performance.now() - began;
+    clearInterval(watch);
+    report({ name: `bringing in a ${name} of ${mb.toFixed(0)} MB`, value: mb / (ms / 1000), unit: 'MB/s', reference: `plain copying, ${(mb / (copyMs / 1000)).toFixed(0)} MB/s`, ratio: ms / copyMs }); // prettier-ignore
+    against(`memory of the server for it, beside what it had`, (most - before) / 1e6, 200, 'MB');
+    rmSync(path);
+  }
+}
+
+/** Memory of a process that is its own, bytes: files that it looks into are not counted. */
+const ownMemory = (pid: number): number =>
+  1024 * Number(/RssAnon:\s+(\d+) kB/.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))?.[1] ?? 0);
+
+/** Sixteen columns at 1000 S/s as text. */
+function writeTable(path: string, bytes: number): void {
+  const file = openSync(path, 'w');
+  writeSync(
+    file,
+    `Time [s];${Array.from({ length: CHANNELS }, (_, k) => `Channel ${k + 1} [V]`).join(';')}\n`,
+  );
+  let [written, row] = [0, 0];
+  while (written < bytes) {
+    let text = '';
+    for (let k = 0; k < 4000; k++, row++) {
+      text += (row / 1000).toFixed(3);
+      for (let c = 0; c < CHANNELS; c++) text += `;${((row * (c + 3)) % 2000) / 100}`;
+      text += '\n';
+    }
+    written += writeSync(file, text);
+  }
+  closeSync(file);
+}
+
+const PIECE = 8 << 20;
+/** Sends a file piece by piece, and waits until it is a take. */
+async function sent(base: string, path: string, name: string): Promise<void> {
+  const headers = { origin: base, 'content-type': 'application/json' };
+  const size = statSync(path).size;
+  const begun = await fetch(`${base}/api/imports`, {
+    method: 'POST',
+    headers,
+    body: JSON.stringify({ name, size }),
+  });
+  const { id } = (await begun.json()) as { id: string };
+  const file = openSync(path, 'r');
+  for (let at = 0; at < size; at += PIECE) {
+    const piece = new Uint8Array(Math.min(PIECE, size - at));
+    readSync(file, piece, 0, piece.length, at);
+    const answer = await fetch(`${base}/api/imports/${id}?at=${at}`, { method: 'PUT', headers: { origin: base, 'content-type': 'application/octet-stream' }, body: piece }); // prettier-ignore
+    if (!answer.ok) throw new Error(await answer.text());
+  }
+  closeSync(file);
+  for (;;) {
+    const state = (await (await fetch(`${base}/api/imports/${id}`)).json()) as ImportState;
+    if (state.state === 'done') return;
+    if (state.state === 'failed') throw new Error(state.fault!.what);
+    await new Promise((resolve) => setTimeout(resolve, 20));
+  }
 }
 function timed(work: () => void): number {
   const began = performance.now();

@@ -17,7 +17,14 @@ export async function withServer(
   const port = await freePort();
   const base = `http://127.0.0.1:${port}`;
   const server = spawn('node', ['build'], {
-    env: { ...process.env, HOST: '127.0.0.1', PORT: String(port), ORIGIN: base, FARRIER_DATA: data },
+    env: {
+      ...process.env,
+      HOST: '127.0.0.1',
+      PORT: String(port),
+      ORIGIN: base,
+      FARRIER_DATA: data,
+      BODY_SIZE_LIMIT: '64M',
+    },
     stdio: 'ignore',
   });
   try {

@@ -1,9 +1,11 @@
-import { mkdtempSync, rmSync } from 'node:fs';
+import { copyFileSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
 import { IDENTITY } from '$core/conversion/conversion';
 import { closeApp, openApp, takePath, type App } from '$service/app';
+import { exportTake, importTake } from '$service/exchange';
+import { logPage } from '$service/logbook';
 import { mendTake, previewOf, undoMend } from '$service/inspect/mend';
 import { findTakes } from '$service/inspect/list';
 import { startStudy, viewStudy } from '$service/study/studies';
@@ -207,6 +209,74 @@ test('what does not suit is refused in words, and changes nothing', async () => 
   await expect(mend(0, 'nonsense')).rejects.toThrow(/Choose one/);
   await expect(mend(9, 'polarity')).rejects.toThrow(/signal/);
   expect(viewTake(app, id).signals.every((s) => s.mends.length === 0)).toBe(true);
+});
+
+test('what leaves the house is what is mended: an export, a study, and the take itself in another Farrier', async () => {
+  await mend(0, 'spikes', { window: 21, times: 8 });
+  await mend(0, 'rename', { name: 'Shaft torque' });
+  await mend(1, 'missing', { from: 1, to: 1.05 }, 'the lamp was off');
+  const { body } = exportTake(app, id, { format: 'csv', signals: [0, 1] });
+  const rows = (await new Response(body).text()).replace('\ufeff', '').split('\r\n');
+  expect(rows[0]).toBe('Time [s],Shaft torque [kN·m],Speed [rad/s]');
+  expect(Number(rows[1 + 777].split(',')[1])).toBeCloseTo(2 + Math.sin(777 / 50), 2);
+  expect(rows[1 + 102].split(',')[2]).toBe('');
+  const { view, done } = startStudy(app, { kind: 'statistics', takeId: id, settings: { channels: [viewTake(app, id).signals[0].channelId!] } }, 'Ada'); // prettier-ignore
+  await done;
+  for (const { value } of viewStudy(app, view.id).findings) expect(Math.abs(value)).toBeLessThan(10); // no 42 among them
+
+  const other = mkdtempSync(join(tmpdir(), 'farrier-away-'));
+  const away = openApp(other);
+  try {
+    app.takes.closeAll();
+    const copy = join(other, 'copy');
+    copyFileSync(takePath(app, id), copy);
+    await importTake(away, { name: 'M-1.take', path: copy }, {}, 'Cy');
+    const { signals, gaps } = viewTake(away, id);
+    expect(signals[0]).toMatchObject({
+      name: 'Shaft torque',
+      mends: [{ kind: 'spikes', by: 'Ada' }, { kind: 'rename' }],
+    });
+    expect(gaps.map((g) => g.reason)).toContain('called missing: the lamp was off');
+    expect(valuesAt(away, id, [0], 7.77)[0]).toBeCloseTo(2 + Math.sin(777 / 50), 2);
+    expect((await sealOf(away, id)).state).toBe('sealed');
+    // And can be taken back there.
+    await undoMend(away, id, signals[0].mends[0].id, 'Cy');
+    expect(valuesAt(away, id, [0], 7.77)[0]).toBeGreaterThan(40);
+  } finally {
+    await closeApp(away);
+    away.db.$client.close();
+    rmSync(other, { recursive: true });
+  }
+});
+
+test('a mended channel is mended again: bridged after its spikes were called missing, and in that order only', async () => {
+  await mend(0, 'spikes', { window: 21, times: 8, by: 'nothing: they are missing' });
+  expect(at(0, 777)).toBeNull();
+  expect(await mend(0, 'bridge', { most: 3 })).toMatchObject({ changed: 1 });
+  expect(at(0, 777)).toBeCloseTo(2 + Math.sin(777 / 50), 2);
+  // Without the first there is nothing to be bridged, and the spike stands.
+  await undoMend(app, id, mendOf(0, 0).id, 'Ada');
+  expect(at(0, 777)).toBeGreaterThan(40);
+});
+
+test('of a preview nothing stays: neither in the file nor on the list', async () => {
+  const before = readFileSync(takePath(app, id));
+  await previewOf(app, id, {
+    signal: 0,
+    mending: { kind: 'polarity', settings: {} },
+    from: 0,
+    to: 20,
+    width: 50,
+  });
+  await expect(previewOf(app, id, { signal: 0, mending: { kind: 'missing', settings: { from: 90, to: 91 } }, from: 0, to: 1, width: 50 })).rejects.toThrow(/no sample/); // prettier-ignore
+  expect(readFileSync(takePath(app, id)).equals(before)).toBe(true);
+});
+
+test('the logbook says who mended what and why, and who took it back', async () => {
+  await mend(0, 'offset', { value: 1.5 }, 'zero before the test', 'Ada');
+  expect(logPage(app)[0]).toMatchObject({ by: 'Ada', takeId: id, says: 'M-1, Torque: It read too high by 1.5 kN·m all along. zero before the test' }); // prettier-ignore
+  await undoMend(app, id, mendOf(0).id, 'Bo');
+  expect(logPage(app)[0]).toMatchObject({ by: 'Bo', says: 'M-1, Torque: taken back: It read too high by 1.5 kN·m all along.' }); // prettier-ignore
 });
 
 test('a take whose file is gone says so', async () => {
