@@ -2,7 +2,7 @@
 <script lang="ts">
   import { unitsOf } from '$core/quantities/quantities';
   import { OWN_AXIS, type Axis } from '$contract/drawing';
-  import { beside } from '../kit/beside';
+  import FloatBox from '../kit/FloatBox.svelte';
   import { parseNumber } from '../sentence/options';
   import type { Inspection } from './inspection.svelte';
   import { signalOf } from './panels';
@@ -47,115 +47,88 @@
     insp.change({ channels: insp.names.filter((n) => n !== channel) });
     close();
   };
-  let box: HTMLElement;
-  $effect(() => {
-    requestAnimationFrame(() => box.querySelector<HTMLElement>('input, select, button')?.focus());
-  });
 </script>
 
-<svelte:window onpointerdown={(e) => !box.contains(e.target as Node) && close()} />
-<div
-  class="axis"
-  bind:this={box}
-  role="dialog"
-  tabindex="-1"
-  aria-label="Axis of {channel}"
-  {@attach beside(anchor)}
-  onkeydown={(e) => {
-    e.stopPropagation();
-    if (e.key !== 'Escape') return;
-    const back = anchor;
-    close();
-    back.focus();
-  }}
->
-  <strong>{channel}</strong>
-  <label
-    >from <input
-      type="text"
-      inputmode="decimal"
-      value={axis.min ?? ''}
-      placeholder="its own"
-      size="8"
-      aria-label="Lower end"
-      onchange={(e) => end('min', e.currentTarget.value)}
-    /></label
-  >
-  <label
-    >to <input
-      type="text"
-      inputmode="decimal"
-      value={axis.max ?? ''}
-      placeholder="its own"
-      size="8"
-      aria-label="Upper end"
-      onchange={(e) => end('max', e.currentTarget.value)}
-    /></label
-  >
-  <button
-    class="dotted"
-    disabled={axis.min === null && axis.max === null}
-    onclick={() => ((fault = ''), set({ min: null, max: null }))}>round what is in view</button
-  >
-  <label
-    >Scale <select
-      value={axis.logarithmic ? 'logarithmic' : 'linear'}
-      onchange={(e) => set({ logarithmic: e.currentTarget.value === 'logarithmic' })}
-      ><option>linear</option><option>logarithmic</option></select
-    ></label
-  >
-  {#if units.length > 1}
+<FloatBox {anchor} label="Axis of {channel}" {close}>
+  <div class="axis">
+    <strong>{channel}</strong>
     <label
-      >In <select
-        aria-label="Unit"
-        value={axis.unit ?? signal!.unit}
-        onchange={(e) =>
-          set({
-            unit: e.currentTarget.value === signal!.unit ? null : e.currentTarget.value,
-            min: null,
-            max: null,
-          })}
-        >{#each units as unit (unit)}<option>{unit}</option>{/each}</select
+      >from <input
+        type="text"
+        inputmode="decimal"
+        value={axis.min ?? ''}
+        placeholder="its own"
+        size="8"
+        aria-label="Lower end"
+        onchange={(e) => end('min', e.currentTarget.value)}
+      /></label
+    >
+    <label
+      >to <input
+        type="text"
+        inputmode="decimal"
+        value={axis.max ?? ''}
+        placeholder="its own"
+        size="8"
+        aria-label="Upper end"
+        onchange={(e) => end('max', e.currentTarget.value)}
+      /></label
+    >
+    <button
+      class="dotted"
+      disabled={axis.min === null && axis.max === null}
+      onclick={() => ((fault = ''), set({ min: null, max: null }))}>round what is in view</button
+    >
+    <label
+      >Scale <select
+        value={axis.logarithmic ? 'logarithmic' : 'linear'}
+        onchange={(e) => set({ logarithmic: e.currentTarget.value === 'logarithmic' })}
+        ><option>linear</option><option>logarithmic</option></select
       ></label
     >
-  {/if}
-  {#if insp.drawing.as === 'strips'}
-    <label
-      >Drawn <select
-        aria-label="Drawn with"
-        value={insp.drawing.together[channel] ?? ''}
-        onchange={(e) => join(e.currentTarget.value)}
-        ><option value="">in a strip of its own</option>{#each others as other (other)}<option value={other}
-            >with {other}</option
-          >{/each}</select
-      ></label
-    >
-  {/if}
-  <p>
-    <button class="dotted" disabled={at <= 0} onclick={() => move(-1)}>further up</button>
-    <button class="dotted" disabled={at < 0 || at >= insp.names.length - 1} onclick={() => move(1)}
-      >further down</button
-    >
-    <button class="dotted" onclick={takeAway}>take it away</button>
-  </p>
-  {#if fault}<p class="wrong" role="alert">◆ {fault}</p>{/if}
-</div>
+    {#if units.length > 1}
+      <label
+        >In <select
+          aria-label="Unit"
+          value={axis.unit ?? signal!.unit}
+          onchange={(e) =>
+            set({
+              unit: e.currentTarget.value === signal!.unit ? null : e.currentTarget.value,
+              min: null,
+              max: null,
+            })}
+          >{#each units as unit (unit)}<option>{unit}</option>{/each}</select
+        ></label
+      >
+    {/if}
+    {#if insp.drawing.as === 'strips'}
+      <label
+        >Drawn <select
+          aria-label="Drawn with"
+          value={insp.drawing.together[channel] ?? ''}
+          onchange={(e) => join(e.currentTarget.value)}
+          ><option value="">in a strip of its own</option>{#each others as other (other)}<option value={other}
+              >with {other}</option
+            >{/each}</select
+        ></label
+      >
+    {/if}
+    <p>
+      <button class="dotted" disabled={at <= 0} onclick={() => move(-1)}>further up</button>
+      <button class="dotted" disabled={at < 0 || at >= insp.names.length - 1} onclick={() => move(1)}
+        >further down</button
+      >
+      <button class="dotted" onclick={takeAway}>take it away</button>
+    </p>
+    {#if fault}<p class="wrong" role="alert">◆ {fault}</p>{/if}
+  </div>
+</FloatBox>
 
 <style>
   .axis {
-    position: fixed;
-    left: 0;
-    top: 0;
-    z-index: 60;
-    width: max-content;
-    max-width: 300px;
     display: grid;
     gap: var(--space-2);
-    background: var(--card);
-    border: 1px solid var(--line);
-    border-radius: var(--radius);
-    box-shadow: 0 8px 26px rgb(38 33 29 / 0.16);
-    padding: var(--space-2) var(--space-3);
+    max-width: 300px;
   }
   label {
     display: grid;
@@ -163,24 +136,10 @@
     align-items: center;
     gap: var(--space-2);
   }
-  input,
-  select {
-    font-size: var(--type-body);
-    border: 1px solid var(--line);
-    border-radius: var(--radius);
-    background-color: var(--paper);
-    padding: var(--space-1) var(--space-2);
-  }
-  select {
-    padding-right: var(--space-6);
-  }
   p {
     margin: 0;
     display: flex;
     gap: var(--space-3);
-  }
-  button:disabled {
-    opacity: 0.5;
   }
   .wrong {
     color: var(--red);

@@ -5,7 +5,7 @@
   import type { SeriesColumn } from '$contract/series';
   import type { StudyView } from '$contract/study';
   import { call } from '../api';
-  import { beside } from '../kit/beside';
+  import FloatBox from '../kit/FloatBox.svelte';
   import { provideChoices } from '../sentence/choices';
   import SentenceView from '../sentence/SentenceView.svelte';
 
@@ -70,103 +70,70 @@
         .flatMap((s) => s.findings.map((f) => f.label)),
     ),
   ]);
-  let box: HTMLElement;
-  $effect(() => {
-    requestAnimationFrame(() => box.querySelector<HTMLElement>('select')?.focus());
-  });
 </script>
 
-<svelte:window
-  onpointerdown={(e) =>
-    !box.contains(e.target as Node) && !(e.target as Element).closest('.editor') && close()}
-/>
-<div
-  class="column"
-  bind:this={box}
-  role="dialog"
-  tabindex="-1"
-  aria-label="Column"
-  {@attach beside(anchor)}
-  onkeydown={(e) => {
-    e.stopPropagation();
-    if (e.key === 'Escape') close();
-  }}
->
-  <select aria-label="What stands in the column" value={key} onchange={(e) => choose(e.currentTarget.value)}>
-    <option value="fact">a fact</option>
-    {#if studies.length}<option value="finding">a finding of a study</option>{/if}
-    {#each MEASURE_KINDS as m (m.kind)}<option value="measure {m.kind}">{m.title}</option>{/each}
-  </select>
-  {#if now.of === 'fact'}
+<FloatBox {anchor} label="Column" {close}>
+  <div class="column">
     <select
-      aria-label="Fact"
-      value={now.name}
-      onchange={(e) => (now = { of: 'fact', name: e.currentTarget.value })}
+      aria-label="What stands in the column"
+      value={key}
+      onchange={(e) => choose(e.currentTarget.value)}
     >
-      {#each facts as fact (fact)}<option>{fact}</option>{/each}
+      <option value="fact">a fact</option>
+      {#if studies.length}<option value="finding">a finding of a study</option>{/if}
+      {#each MEASURE_KINDS as m (m.kind)}<option value="measure {m.kind}">{m.title}</option>{/each}
     </select>
-  {:else if now.of === 'finding'}
-    <select
-      aria-label="Study"
-      value={now.study}
-      onchange={(e) =>
-        (now = {
-          of: 'finding',
-          study: e.currentTarget.value,
-          label: studies.find((s) => s.name === e.currentTarget.value)?.findings[0]?.label ?? '',
-        })}
-    >
-      {#each named as name (name)}<option>{name}</option>{/each}
-    </select>
-    <select
-      aria-label="Finding"
-      value={now.label}
-      onchange={(e) => now.of === 'finding' && (now = { ...now, label: e.currentTarget.value })}
-    >
-      {#each labels as label (label)}<option>{label}</option>{/each}
-    </select>
-  {:else if kind}
-    <SentenceView sentence={kind.sentence} value={now.measure.settings} {names} {change} />
-    <label
-      >Title <input
-        type="text"
-        maxlength="80"
-        value={now.title}
-        placeholder={kind.name(now.measure.settings)}
-        onchange={(e) => now.of === 'measure' && (now = { ...now, title: e.currentTarget.value })}
-      /></label
-    >
-  {/if}
-  <p>
-    <button class="take" onclick={() => put(now)}>{column ? 'Take it over' : 'Add it'}</button>
-    {#if column}<button class="dotted" onclick={() => put(null)}>take the column away</button>{/if}
-  </p>
-</div>
+    {#if now.of === 'fact'}
+      <select
+        aria-label="Fact"
+        value={now.name}
+        onchange={(e) => (now = { of: 'fact', name: e.currentTarget.value })}
+      >
+        {#each facts as fact (fact)}<option>{fact}</option>{/each}
+      </select>
+    {:else if now.of === 'finding'}
+      <select
+        aria-label="Study"
+        value={now.study}
+        onchange={(e) =>
+          (now = {
+            of: 'finding',
+            study: e.currentTarget.value,
+            label: studies.find((s) => s.name === e.currentTarget.value)?.findings[0]?.label ?? '',
+          })}
+      >
+        {#each named as name (name)}<option>{name}</option>{/each}
+      </select>
+      <select
+        aria-label="Finding"
+        value={now.label}
+        onchange={(e) => now.of === 'finding' && (now = { ...now, label: e.currentTarget.value })}
+      >
+        {#each labels as label (label)}<option>{label}</option>{/each}
+      </select>
+    {:else if kind}
+      <SentenceView sentence={kind.sentence} value={now.measure.settings} {names} {change} />
+      <label
+        >Title <input
+          type="text"
+          maxlength="80"
+          value={now.title}
+          placeholder={kind.name(now.measure.settings)}
+          onchange={(e) => now.of === 'measure' && (now = { ...now, title: e.currentTarget.value })}
+        /></label
+      >
+    {/if}
+    <p>
+      <button class="take" onclick={() => put(now)}>{column ? 'Take it over' : 'Add it'}</button>
+      {#if column}<button class="dotted" onclick={() => put(null)}>take the column away</button>{/if}
+    </p>
+  </div>
+</FloatBox>
 
 <style>
   .column {
-    position: fixed;
-    left: 0;
-    top: 0;
-    z-index: 50;
-    width: max-content;
-    max-width: 420px;
     display: grid;
     gap: var(--space-2);
-    background: var(--card);
-    border: 1px solid var(--line);
-    border-radius: var(--radius);
-    box-shadow: 0 8px 26px rgb(38 33 29 / 0.16);
-    padding: var(--space-2) var(--space-3);
-  }
-  select,
-  input {
-    font-size: var(--type-body);
-    border: 1px solid var(--line);
-    border-radius: var(--radius);
-    background-color: var(--paper);
-    padding: var(--space-1) var(--space-6) var(--space-1) var(--space-2);
-    max-width: 100%;
   }
   p {
     margin: 0;

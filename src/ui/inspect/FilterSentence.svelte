@@ -2,7 +2,7 @@
 <script lang="ts">
   import { NO_NAMES } from '$core/sentence/sentence';
   import { CONDITION_KINDS, type Condition } from '$contract/take-list';
-  import { beside } from '../kit/beside';
+  import FloatBox from '../kit/FloatBox.svelte';
   import SentenceView from '../sentence/SentenceView.svelte';
   import type { TakeList } from './take-list.svelte';
 
@@ -64,21 +64,14 @@
   >
 </div>
 {#if adding}
-  <div
-    class="menu"
-    role="menu"
-    tabindex="-1"
-    {@attach beside(adding)}
-    onkeydown={(e) => e.key === 'Escape' && (adding = null)}
-  >
-    {#each CONDITION_KINDS as kind (kind.kind)}
-      <button role="menuitem" onclick={() => add(kind.kind)}>{kind.title}</button>
-    {/each}
-  </div>
+  <FloatBox anchor={adding} label="A condition" role="menu" close={() => (adding = null)}>
+    <div class="menu">
+      {#each CONDITION_KINDS as kind (kind.kind)}
+        <button role="menuitem" onclick={() => add(kind.kind)}>{kind.title}</button>
+      {/each}
+    </div>
+  </FloatBox>
 {/if}
-<svelte:window
-  onpointerdown={(e) => adding && !(e.target as Element).closest('.menu, .conditions') && (adding = null)}
-/>
 
 <style>
   .conditions {
@@ -103,17 +96,9 @@
     font-size: var(--type-small);
   }
   .menu {
-    position: fixed;
-    left: 0;
-    top: 0;
-    z-index: 60;
-    background: var(--card);
-    border: 1px solid var(--line);
-    border-radius: var(--radius);
-    box-shadow: 0 8px 26px rgb(38 33 29 / 0.16);
     display: flex;
     flex-direction: column;
-    padding: var(--space-1);
+    margin: 0 calc(-1 * var(--space-2));
   }
   .menu button {
     text-align: left;

@@ -178,6 +178,8 @@
         {/if}
         {#if insp.drawing.as === 'a curve against'}
           <Against {insp} night={shell.night} out={desk.notCounting} colourOf={desk.colourOf} />
+          <!-- The same over time: the cursors run in both. -->
+          <div class="beneath"><Stage {...stage} /></div>
         {:else if insp.drawing.as === 'spectra'}
           <div class="two"><Stage {...stage} /></div>
           <Spectra {insp} night={shell.night} />
@@ -280,6 +282,11 @@
     display: flex;
     flex-direction: column;
     padding: var(--space-1) 0;
+  }
+  .beneath {
+    flex: 0 0 38%;
+    min-height: 0;
+    display: flex;
   }
   .two {
     flex: 1 1 45%;

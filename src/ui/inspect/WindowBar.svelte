@@ -1,7 +1,7 @@
 <!-- Under the drawings: the window as it is typed, the way back and forward, what cursors stick to. -->
 <script lang="ts">
   import { momentOf } from '$core/figures/clock';
-  import { beside } from '../kit/beside';
+  import FloatBox from '../kit/FloatBox.svelte';
   import { parseNumber } from '../sentence/options';
   import type { Inspection } from './inspection.svelte';
 
@@ -13,7 +13,6 @@
   );
   let anchor = $state<HTMLElement | null>(null);
   let [from, to, fault] = $state(['', '', '']);
-  let box = $state<HTMLElement | null>(null);
   const isWhole = $derived(insp.window.join() === insp.whole.join());
   const SNAPS = ['nothing', 'peaks', 'valleys', 'crossings'] as const;
 
@@ -21,7 +20,6 @@
     anchor = at;
     [from, to] = insp.window.map((s) => String(Number(s.toFixed(insp.digits))));
     fault = '';
-    requestAnimationFrame(() => box?.querySelector('input')?.select());
   }
   /** Seconds, or a time such as 4:12.5. */
   function seconds(text: string): number {
@@ -72,27 +70,24 @@
   >
 </div>
 {#if anchor}
-  <form
-    class="typed"
-    bind:this={box}
-    aria-label="Window"
-    {@attach beside(anchor)}
-    onsubmit={(e) => {
-      e.preventDefault();
-      take();
-    }}
-  >
-    <p onkeydown={(e) => e.key === 'Escape' && (anchor = null)} role="presentation">
-      <input type="text" bind:value={from} aria-label="From" size="9" /> to
-      <input type="text" bind:value={to} aria-label="To" size="9" />
-      s
-      <button class="dotted">look</button>
-    </p>
-    <p class="muted">Counted as the drawing is, in seconds or as 4:12.5.</p>
-    {#if fault}<p class="wrong" role="alert">◆ {fault}</p>{/if}
-  </form>
+  <FloatBox {anchor} label="Window" close={() => (anchor = null)}>
+    <form
+      class="typed"
+      onsubmit={(e) => {
+        e.preventDefault();
+        take();
+      }}
+    >
+      <p>
+        <input type="text" bind:value={from} aria-label="From" size="9" /> to
+        <input type="text" bind:value={to} aria-label="To" size="9" /> s
+        <button class="dotted">look</button>
+      </p>
+      <p class="muted">Counted as the drawing is, in seconds or as 4:12.5.</p>
+      {#if fault}<p class="wrong" role="alert">◆ {fault}</p>{/if}
+    </form>
+  </FloatBox>
 {/if}
-<svelte:window onpointerdown={(e) => anchor && !box?.contains(e.target as Node) && (anchor = null)} />
 
 <style>
   .bar {
@@ -124,26 +119,8 @@
     margin-left: auto;
     font-weight: 500;
   }
-  .typed {
-    position: fixed;
-    left: 0;
-    top: 0;
-    z-index: 60;
-    width: max-content;
-    background: var(--card);
-    border: 1px solid var(--line);
-    border-radius: var(--radius);
-    box-shadow: 0 8px 26px rgb(38 33 29 / 0.16);
-    padding: var(--space-2) var(--space-3);
-    font-size: var(--type-small);
-  }
   .typed input {
     font-family: var(--font-mono);
-    font-size: var(--type-body);
-    border: 1px solid var(--line);
-    border-radius: var(--radius);
-    background: var(--paper);
-    padding: var(--space-half) var(--space-2);
   }
   .typed p {
     margin: 0 0 var(--space-1);

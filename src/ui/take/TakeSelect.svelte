@@ -3,7 +3,7 @@
   import type { Overview } from '$contract/overview';
   import type { TakeLine } from '$contract/take-list';
   import { call } from '../api';
-  import { beside } from '../kit/beside';
+  import FloatBox from '../kit/FloatBox.svelte';
   import { useShell } from '../shell/shell.svelte';
   import { takesByFolder, takeTag } from './labels';
 
@@ -28,7 +28,6 @@
 
   const SEARCH = 'search';
   let anchor = $state<HTMLElement | null>(null);
-  let box = $state<HTMLElement | null>(null);
   let words = $state('');
   let hits = $state.raw<TakeLine[]>([]);
   let select: HTMLSelectElement;
@@ -39,7 +38,6 @@
       anchor = select;
       words = '';
       void search('');
-      requestAnimationFrame(() => box?.querySelector('input')?.focus());
       return;
     }
     value = id;
@@ -59,7 +57,6 @@
   }
 </script>
 
-<svelte:window onpointerdown={(e) => anchor && !box?.contains(e.target as Node) && (anchor = null)} />
 {#snippet options(of: Overview['takes'])}
   {#each of as take (take.id)}<option value={take.id}>{take.name} ({takeTag(take)})</option>{/each}
 {/snippet}
@@ -72,23 +69,24 @@
   {#if more}<option value={SEARCH}>an older one …</option>{/if}
 </select>
 {#if anchor}
-  <div class="search" bind:this={box} role="dialog" aria-label="{label}: search" {@attach beside(anchor)}>
-    <input
-      type="search"
-      aria-label="Find a take or fact"
-      placeholder="Find a take or fact"
-      bind:value={words}
-      oninput={() => void search(words)}
-      onkeydown={(e) => e.key === 'Escape' && (anchor = null)}
-    />
-    <ul>
-      {#each hits as line (line.id)}
-        <li>
-          <button onclick={() => take(line)}>{line.name} <span class="muted">{takeTag(line)}</span></button>
-        </li>
-      {:else}<li class="muted">None is like that.</li>{/each}
-    </ul>
-  </div>
+  <FloatBox {anchor} label="{label}: search" close={() => (anchor = null)}>
+    <div class="search">
+      <input
+        type="search"
+        aria-label="Find a take or fact"
+        placeholder="Find a take or fact"
+        bind:value={words}
+        oninput={() => void search(words)}
+      />
+      <ul>
+        {#each hits as line (line.id)}
+          <li>
+            <button onclick={() => take(line)}>{line.name} <span class="muted">{takeTag(line)}</span></button>
+          </li>
+        {:else}<li class="muted">None is like that.</li>{/each}
+      </ul>
+    </div>
+  </FloatBox>
 {/if}
 
 <style>
@@ -104,24 +102,10 @@
     text-overflow: ellipsis;
   }
   .search {
-    position: fixed;
-    left: 0;
-    top: 0;
-    z-index: 60;
-    width: 300px;
-    background: var(--card);
-    border: 1px solid var(--line);
-    border-radius: var(--radius);
-    box-shadow: 0 8px 26px rgb(38 33 29 / 0.16);
-    padding: var(--space-2);
+    width: 280px;
   }
   input {
     width: 100%;
-    border: 1px solid var(--line);
-    border-radius: var(--radius);
-    background: var(--paper);
-    padding: var(--space-1) var(--space-2);
-    font-size: var(--type-body);
   }
   ul {
     max-height: 280px;
