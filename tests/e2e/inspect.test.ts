@@ -109,9 +109,9 @@ test('five takes laid over each other by a crossing: what stands at the cursor i
   await p.untilText('.view', 'where Lap shear load rises through 0.2 kN');
   await shown();
   // The cursor by its number: 30 s after the crossing.
+  await p.until('the address', async () => /crossing.*at1=/.test(await driver.getCurrentUrl()));
   const url = new URL(await driver.getCurrentUrl());
-  await p.until('the address', async () => (await driver.getCurrentUrl()).includes('at1='));
-  url.search = new URL(await driver.getCurrentUrl()).search.replace(/at1=[^&]*/, 'at1=30');
+  url.search = url.search.replace(/at1=[^&]*/, 'at1=30');
   await driver.get(url.href);
   await p.untilText('h1', '5 takes');
   await p.untilText('.readings th.on', '30.0');
@@ -211,6 +211,112 @@ test('one channel against another, and the spectrum of the window, are drawn', a
   await shown();
 });
 
+test('by keys: pixel, sample and peak; narrower, all of it; the readings are copied with one key', async () => {
+  await p.go('/inspect');
+  await clickTake('CP-24');
+  await p.untilText('h1', 'CP-24');
+  await shown();
+  await driver.executeScript(
+    'document.activeElement.blur(); navigator.clipboard.writeText = (t) => ((window.copied = t), Promise.resolve())',
+  );
+  const address = async () => Number(new URL(await driver.getCurrentUrl()).searchParams.get('at1'));
+  const { breakS } = couponModel(24);
+  // To the next peak: the highest sample before it broke. In the noise that may be a quarter of a second earlier.
+  await p.type(Key.chord(Key.CONTROL, Key.ARROW_RIGHT));
+  await p.until(
+    'the break',
+    async () => (await address()) > breakS - 0.3 && (await address()) < breakS + 0.001,
+  );
+  const peak = await address();
+  await p.type(Key.chord(Key.ALT, Key.ARROW_LEFT));
+  await p.until('the sample before', async () => Math.abs(peak - (await address()) - 1 / 2000) < 1e-6);
+  await p.type('+');
+  const window = async () =>
+    (await (await p.find('.stage')).getAttribute('data-window'))!.split(' ').map(Number);
+  await p.until(
+    'half of it',
+    async () => Math.abs((await window())[1] - (await window())[0] - couponModel(24).lastsS / 2) < 0.1,
+  );
+  await p.type('0');
+  await p.until('all of it', async () => (await window())[0] === 0);
+  await p.type('c');
+  await p.untilText('.told', 'readings are copied');
+  const rows = (await driver.executeScript<string>('return window.copied'))
+    .split('\n')
+    .map((r) => r.split('\t'));
+  expect(rows[0].slice(0, 3)).toEqual(['take', 'channel', 'unit']);
+  const load = rows.find((r) => r[1] === LOAD)!;
+  expect(load[2]).toBe('kN');
+  expect(Number(load[3])).toBeCloseTo(couponModel(24).strength, 0);
+});
+
+test('one plot with axes left and right, a logarithmic one, takes under each other, a table of values, times by the clock', async () => {
+  await markTake('CP-23');
+  await p.untilText('h1', '2 takes');
+  await p.choose('laid', 'under each other', '.view');
+  await p.until(
+    'a panel for each take and channel',
+    async () => (await driver.findElements(By.css('.panel'))).length >= 6,
+  );
+  await p.untilText('.panel .head', /CP-2[34]/);
+  await p.choose('laid', 'over each other', '.view');
+  await p.choose('as', 'one plot', '.view');
+  await p.until('one panel', async () => (await driver.findElements(By.css('.panel'))).length === 1);
+  await p.clickAt('.panel .head .name');
+  await p.find('.axis select');
+  await driver.executeScript(
+    `const s = document.querySelector('.axis select'); s.value = 'logarithmic'; s.dispatchEvent(new Event('change', { bubbles: true }))`,
+  );
+  await p.typeInto('.axis [aria-label="Lower end"]', '-1', Key.TAB);
+  await p.untilText('.axis [role=alert]', 'only values above 0');
+  await p.type(Key.ESCAPE);
+  await p.choose('table', 'a table of values', '.view');
+  await p.untilText('[data-testid=values]', 'CP-24: Lap shear load, kN');
+  // At 30 s the value of the table is that of the model.
+  const loadAt = (t: string) =>
+    driver.executeScript<string>(
+      `const row = [...document.querySelectorAll('[data-testid=values] tbody tr')].find((r) => r.children[0].textContent.trim() === arguments[0]); return row?.children[1].textContent ?? ''`,
+      t,
+    );
+  await p.until(
+    'the load at 30 s',
+    async () => Math.abs(Number(await loadAt('30')) - couponModel(24).load(30)) < 0.05,
+  );
+  await p.choose('time', 'in UTC', '.view');
+  await p.untilText('[data-testid=time-axis]', /10:20:\d\d/); // when it was pulled
+  await p.press('none');
+  await p.untilText('h1', 'CP-24');
+});
+
+test('all that match are marked and tagged in one go; the filter finds them by it', async () => {
+  await p.go('/inspect');
+  await find('cp-1');
+  await found(10);
+  await p.press('mark all');
+  await p.untilText('.many', '10 marked');
+  await p.press('tag');
+  await p.typeInto('.tags input', 'second look', Key.ENTER);
+  await p.untilText('[data-take="CP-18"]', 'second look');
+  await find('second look');
+  await found(10);
+  await p.press('none');
+  await find('');
+  await found(24);
+});
+
+test('a file that is dropped onto the page is offered to be brought in', async () => {
+  await driver.executeScript(`
+    const data = new DataTransfer();
+    data.items.add(new File(['Time [s];A [V]\\n0;1\\n1;2\\n'], 'Dropped.csv'));
+    window.dispatchEvent(new DragEvent('dragover', { dataTransfer: data, bubbles: true, cancelable: true }));
+    window.dispatchEvent(new DragEvent('drop', { dataTransfer: data, bubbles: true, cancelable: true }));`);
+  await p.untilText('dialog[open]', 'Dropped.csv');
+  await p.untilText('dialog[open]', 'decimal sign found by itself');
+  // The file field has the focus: what is typed there would be a file.
+  await driver.actions().sendKeys(Key.ESCAPE).perform();
+  await p.until('no dialog', async () => (await driver.findElements(By.css('dialog[open]'))).length === 0);
+});
+
 test('files are brought in, several at once: a table becomes a take, a broken one says what is wrong and leaves nothing', async () => {
   const rows = Array.from(
     { length: 400 },
@@ -222,6 +328,7 @@ test('files are brought in, several at once: a table becomes a take, a broken on
   writeFileSync(broken, Buffer.concat([Buffer.from('SQLite format 3\0'), Buffer.alloc(5000, 7)]));
   await p.go('/inspect');
   await found(24);
+  const before = await driver.getCurrentUrl();
   await p.press('Bring in');
   await (await p.find('dialog[open] input[type=file]')).sendKeys(`${good}\n${broken}`);
   await p.press('Bring 2 in');
@@ -230,6 +337,7 @@ test('files are brought in, several at once: a table becomes a take, a broken on
   await p.type(Key.ESCAPE);
   await found(25);
   await p.untilText('h1', 'Oven log');
+  await p.until('its address', async () => (await driver.getCurrentUrl()) !== before);
 });
 
 test('a spike is mended: counted and drawn before, taken out, and back again when that is undone', async () => {

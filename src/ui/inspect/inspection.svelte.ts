@@ -218,7 +218,10 @@ export class Inspection {
       this.shownWindow = null;
       [this.former, this.later] = [[], []];
       this.cursors = [null, null];
-      void this.align().then(() => this.beginCursors());
+      void this.align().then(() => {
+        this.beginCursors();
+        this.tell();
+      });
     }
     this.tell();
   }

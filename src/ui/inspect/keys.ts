@@ -37,6 +37,8 @@ export function keysOf(insp: Inspection, acts: Acts): () => void {
       const index = Math.round((here() + zero - signal.startNs / 1e9) * rate) + sign;
       insp.place(insp.chosen, signal.startNs / 1e9 + index / rate - zero);
     });
+  /** A character that some keyboards have above another one. */
+  const either = (key: string, act: () => void) => ({ [key]: typed(act), [`Shift+${key}`]: typed(act) });
   const peak = (sign: 1 | -1) => typed(() => void toPeak(insp, acts.channel(), here(), sign));
   return tinykeys(window, {
     ArrowLeft: step(-1, 1),
@@ -55,7 +57,7 @@ export function keysOf(insp: Inspection, acts: Acts): () => void {
     Backspace: typed(() => insp.back()),
     'Shift+Backspace': typed(() => insp.forward()),
     '0': typed(() => insp.all()),
-    '+': typed(() => (insp.remember(), insp.zoom(here(), 0.5))),
+    ...either('+', () => (insp.remember(), insp.zoom(here(), 0.5))),
     '-': typed(() => (insp.remember(), insp.zoom(here(), 2))),
     PageDown: typed(() => insp.pan(span() * 0.8, false)),
     PageUp: typed(() => insp.pan(-span() * 0.8, false)),

@@ -36,10 +36,11 @@ export class ReadingsAt {
         const got = await call('POST /api/readings', {
           body: { asks: asks.map((k) => ({ take: k.take, signals: k.signals, s: s(k.zero) })), recorded },
         });
-        if (asked === this.asked) this.values = byKey(asks, got);
+        if (asked !== this.asked) return;
+        this.values = byKey(asks, got);
         this.fault = null;
       } catch (error) {
-        this.fault = faultText(error);
+        if (asked === this.asked) this.fault = faultText(error);
       }
     }, 15);
     this.slower = setTimeout(async () => {
