@@ -27,6 +27,9 @@ export interface BringInTask {
 export type BringInOutcome =
   { head: TakeHead; durationS: number; hash: string; signals: number; says: string } | { fault: ErrorText };
 
+/** Numbers of all signals that are read at a time. */
+const NUMBERS = 1 << 22;
+
 /** Writes a file of another program as a take. Done in a worker thread: reading may take long. */
 export function bringIn(task: BringInTask, { progress, signal }: Watched): BringInOutcome {
   const { name, path, by } = task;
@@ -68,10 +71,11 @@ export function bringIn(task: BringInTask, { progress, signal }: Watched): Bring
     let done = 0;
     // All signals together, chunk by chunk: a table holds their samples side by side.
     const longest = Math.max(...recording.signals.map((s) => s.length));
-    for (let at = 0; at < longest; at += CHUNK) {
+    const chunk = Math.max(1, Math.min(CHUNK, Math.floor(NUMBERS / recording.signals.length)));
+    for (let at = 0; at < longest; at += chunk) {
       if (signal.aborted) throw cancelled(name);
       recording.signals.forEach((s, k) => {
-        const n = Math.min(CHUNK, s.length - at);
+        const n = Math.min(chunk, s.length - at);
         if (n <= 0) return;
         writer!.append(k, at, s.read(at, n));
         done += n;

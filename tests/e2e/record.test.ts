@@ -105,7 +105,7 @@ test('a take starts and stops by condition, with the time before it kept to the 
   const take = readdirSync(takes)
     .filter((f) => f.endsWith('.take'))
     .map((f) => new TakeReader(join(takes, f)))
-    .find((t) => t.head.number === 16)!;
+    .find((t) => t.head.number === 16 && t.signals.some((x) => x.name === 'Tip draw-wire'))!;
   const s = take.signals.find((x) => x.name === 'Tip draw-wire')!;
   const values = take.values(s.id, 0, s.length);
   const started = take.notes().find((n) => n.kind === 'started')!;

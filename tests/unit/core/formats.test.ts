@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import wavefile from 'wavefile';
 import { csv } from '$core/formats/csv/csv';
+import { ByteRows, numberReader, TextRows, type Rows } from '$core/formats/csv/rows';
 import type { Recording, Source } from '$core/formats/format';
 import { formatOf } from '$core/formats/registry';
 import { wav } from '$core/formats/wav/wav';
@@ -238,6 +239,56 @@ describe('tables of any length', () => {
       expect(signals[1].read(at, 1)[0]).toBe((at * 7) % 333);
     }
     expect(asked.most).toBeLessThan(source.length / 2);
+  });
+  test('are gone through once by who reads all columns chunk by chunk, as a take is made of them', () => {
+    const columns = 12;
+    const line = (i: number) => [(i / 100).toFixed(2), ...Array.from({ length: columns }, (_, c) => (i * (c + 1)) % 977)].join(';'); // prettier-ignore
+    const n = 80_000; // some 4 MB: more pieces than one chunk has
+    const text = `Time [s];${Array.from({ length: columns }, (_, c) => `C${c} [V]`).join(';')}\n${Array.from({ length: n }, (_, i) => line(i)).join('\n')}\n`;
+    const bytes = new TextEncoder().encode(text);
+    let fetched = 0;
+    const { signals } = read({ name: 'a.csv', length: bytes.length, read: (at, count) => ((fetched += Math.min(count, bytes.length - at)), bytes.subarray(at, at + count)) }); // prettier-ignore
+    fetched = 0;
+    for (let at = 0; at < n; at += 65_536)
+      signals.forEach((s, c) => expect(s.read(at, 1000)[999]).toBe(((at + 999) * (c + 1)) % 977));
+    // The piece in which one chunk ends and the next begins may come twice.
+    expect(fetched).toBeLessThan(bytes.length + (1 << 20));
+  });
+  test('cells read from the bytes are what they are as text: blank rows, spaces, signs, exponents, words, too many digits', () => {
+    const cell = fc.oneof(
+      fc.double({ noNaN: true, noDefaultInfinity: true }).map(String),
+      fc
+        .tuple(fc.integer({ min: -99_999, max: 99_999 }), fc.nat(9))
+        .map(([a, d]) => (a / 10 ** d).toFixed(d)),
+      fc.bigInt({ min: -(10n ** 20n), max: 10n ** 20n }).map(String),
+      fc.constantFrom('', ' ', '-', '.', '-.5', '5.', '+3', '1e', '1e5', '−2', 'µ', 'open', '1.2.3', ' 7 ', '00012', '\t8', '-0', '1 2', '0x10', '١'), // prettier-ignore
+    );
+    fc.assert(
+      fc.property(
+        fc.array(fc.array(cell, { minLength: 1, maxLength: 5 }), { maxLength: 12 }),
+        fc.constantFrom(';', ',', '\t'),
+        fc.constantFrom('.' as const, ',' as const),
+        fc.constantFrom('\n', '\r\n'),
+        (rows, separator, decimal, end) => {
+          fc.pre(separator !== decimal);
+          const written = (c: string) => (separator === '\t' ? c.trim() : decimal === ',' ? c.replace('.', ',') : c); // prettier-ignore
+          const text = rows.map((r) => r.map(written).join(separator)).join(end);
+          const number = numberReader(decimal);
+          const plain = new TextDecoder();
+          const all = (rows: Rows) => {
+            const out: unknown[] = [];
+            const values = new Float64Array(6);
+            while (rows.next()) {
+              rows.values(values);
+              out.push([rows.text(), rows.value(), ...values]);
+            }
+            return out;
+          };
+          expect(all(new ByteRows(new TextEncoder().encode(text), separator, decimal, (b) => plain.decode(b), number))).toEqual(all(new TextRows(text, separator, number))); // prettier-ignore
+        },
+      ),
+      { numRuns: 500 },
+    );
   });
   test('missing rows are gaps, also where a piece ends and begins', () => {
     const n = 120_000;

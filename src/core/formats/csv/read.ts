@@ -5,7 +5,8 @@ import type { SampledHead } from '../../samples/sampled';
 import { field } from '../../sentence/sentence';
 import { isUnit, quantityOf, readUnit } from '../../quantities/quantities';
 import type { FormatKind, Recording, Source } from '../format';
-import { Pieces } from './pieces';
+import { cellWriting, Pieces } from './pieces';
+import type { NumberReader } from './rows';
 import { scan } from './table';
 import { clockS, dateMs, type Column } from './times';
 
@@ -54,7 +55,7 @@ export const csvReading: NonNullable<FormatKind<z.ZodObject, typeof schema>['rea
 function read(source: Source, options: Options): Recording {
   const pieces = new Pieces(source);
   const [first] = pieces.all();
-  const { data: above, meta } = Papa.parse<string[]>(first?.text ?? '', {
+  const { data: above, meta } = Papa.parse<string[]>(first ? pieces.text(first) : '', {
     delimiter: options.separator === FOUND ? '' : SEPARATORS[options.separator],
     delimitersToGuess: [';', '\t', ','],
     skipEmptyLines: 'greedy',
@@ -62,8 +63,8 @@ function read(source: Source, options: Options): Recording {
   });
   const { delimiter } = meta;
   const decimal = options.decimal === FOUND ? foundDecimal(above, delimiter) : DECIMALS[options.decimal];
-  const number = numberReader(decimal);
-  const from = firstNumbers(above, number);
+  const writing = cellWriting(delimiter, decimal);
+  const from = firstNumbers(above, writing.number);
   if (from < 0)
     throw badInput(
       'file',
@@ -71,7 +72,7 @@ function read(source: Source, options: Options): Recording {
       'It holds no rows of numbers: choose another separator or decimal sign.',
     );
   const columns = columnsOf(above, from);
-  const table = scan(pieces, delimiter, from, columns, number, options.rateHz);
+  const table = scan(pieces, writing, from, columns, options.rateHz);
   const { clock, grid } = table;
   const shift = clock ? 1 : 0;
   const left: string[] = [];
@@ -110,19 +111,11 @@ function foundDecimal(rows: string[][], separator: string): '.' | ',' {
   return '.';
 }
 
-const numberReader = (decimal: '.' | ',') => {
-  const plain = /^[-+−]?(\d+\.?\d*|\.\d+)(e[-+]?\d+)?$/i;
-  return (cell: string): number => {
-    const text = (decimal === ',' ? cell.trim().replace(',', '.') : cell.trim()).replace('−', '-');
-    return plain.test(text) ? Number(text) : NaN;
-  };
-};
-
-const isTime = (cell: string, number: (cell: string) => number) =>
+const isTime = (cell: string, number: NumberReader) =>
   !Number.isNaN(number(cell)) || clockS(cell) !== null || dateMs(cell) !== null;
 
 /** The first row of numbers that another follows. */
-function firstNumbers(rows: string[][], number: (cell: string) => number): number {
+function firstNumbers(rows: string[][], number: NumberReader): number {
   const numeric = (row: string[] | undefined) =>
     row !== undefined &&
     isTime(row[0], number) &&

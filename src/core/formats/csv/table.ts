@@ -1,6 +1,7 @@
 import { badInput } from '../../errors';
 import { hz, rateFromHz, type Rate } from '../../time/rate';
-import { rowsOf, type Piece, type Pieces } from './pieces';
+import type { CellWriting, Piece, Pieces } from './pieces';
+import { TextRows } from './rows';
 import { clockOf, type Clock, type Column } from './times';
 
 /** Samples of one signal, gaps among them. */
@@ -27,6 +28,14 @@ interface Stretch extends Piece {
   index: number;
 }
 
+/** Samples of a piece: places on the grid, and what each column holds there. */
+interface Parsed {
+  index: Float64Array;
+  columns: Float32Array[];
+}
+/** Cells that are kept at a time. */
+const CELLS_MOST = 8 << 20;
+
 interface Table {
   clock: Clock | null;
   grid: Grid;
@@ -39,15 +48,15 @@ interface Table {
  *  @throws `bad_input` naming the row whose time cannot be read or lies on no step */
 export function scan(
   pieces: Pieces,
-  separator: string,
+  writing: CellWriting,
   from: number,
   columns: readonly Column[],
-  number: (cell: string) => number,
   rateHz: number | null,
 ): Table {
+  const { separator, number } = writing;
   const cells = columns.map(() => ({ there: 0, read: 0 }));
   const stretches: Stretch[] = [];
-  const early: number[] = [];
+  const times: number[] = [];
   let clock: Clock | null = null;
   let row = -from;
   let [firstS, lastS] = [NaN, NaN];
@@ -59,74 +68,86 @@ export function scan(
   };
   /** The step of the first rows; what came until then is added to the mean of all. */
   const settle = () => {
-    const apart = Float64Array.from({ length: early.length - 1 }, (_, i) => early[i + 1] - early[i]);
+    const apart = Float64Array.from({ length: times.length - 1 }, (_, i) => times[i + 1] - times[i]);
     steps.step = Float64Array.from(apart).sort()[(apart.length - 1) >> 1];
     apart.forEach(single);
   };
-  for (const { at, length, text } of pieces.all()) {
-    stretches.push({ at, length, row, clock: clock && (clock as Clock).state(), time: NaN, index: 0 });
+  for (const piece of pieces.all()) {
+    stretches.push({ ...piece, row, clock: clock && (clock as Clock).state(), time: NaN, index: 0 });
     const stretch = stretches[stretches.length - 1];
-    for (const own of rowsOf(text, separator)) {
+    const early = row < FIRST_ROWS ? new TextRows(pieces.text(piece), separator, number) : null;
+    const rows = early ?? pieces.rows(piece, writing);
+    while (rows.next()) {
       if (row++ < 0) continue;
-      if (row === 1) clock = clockOf(columns[0], own[0], number);
-      if (row <= FIRST_ROWS)
+      if (row === 1) clock = clockOf(columns[0], rows.text());
+      if (early && row <= FIRST_ROWS)
         cells.forEach((cell, k) => {
-          const text = own[k]?.trim() ?? '';
+          const text = early.cells[k]?.trim() ?? '';
           if (text === '') return;
           cell.there++;
           if (!Number.isNaN(number(text))) cell.read++;
         });
       if (!clock) continue;
-      const s = clock.next(own[0]);
+      const s = clock.next(rows);
       if (Number.isNaN(stretch.time)) stretch.time = s;
       if (row === 1) firstS = s;
       else if (steps.step > 0) single(s - lastS);
-      if (row <= FIRST_ROWS) early.push(s);
+      if (row <= FIRST_ROWS) times.push(s);
       if (row === FIRST_ROWS) settle();
       lastS = s;
     }
   }
-  const rows = row;
-  if (Number.isNaN(steps.step) && early.length > 1) settle();
-  const grid = gridOf({ clock, early, steps, firstS, lastS, rows, from, rateHz });
+  const count = row;
+  if (Number.isNaN(steps.step) && times.length > 1) settle();
+  const grid = gridOf({ clock, early: times, steps, firstS, lastS, rows: count, from, rateHz });
   const perSecond = hz(grid.rate);
   const evenly = rateHz !== null || !clock;
   const indexOf = (s: number) => Math.round((s - firstS) * perSecond);
   const wrong = (r: number, s: number) => offStep(from + r, s, steps.step);
 
   /** The last pieces that were parsed: all columns of one are read together. */
-  const parsed = new Map<number, { index: Float64Array; columns: Float32Array[] }>();
-  function parse(k: number) {
+  const parsed = new Map<number, Parsed>();
+  let held = 0;
+  function parse(k: number): Parsed {
     const known = parsed.get(k);
     if (known) return known;
-    const { at, length, row: firstRow, clock: state } = stretches[k];
-    if (clock && state) clock.go(state);
-    else if (clock) clock.go({ days: 0, last: -Infinity, row: 0 });
-    const index: number[] = [];
-    const values: number[][] = columns.map(() => []);
+    const { row: firstRow, clock: state } = stretches[k];
+    if (clock) clock.go(state ?? { days: 0, last: -Infinity, row: 0 });
+    const rows = pieces.rows(stretches[k], writing);
+    const room = Math.max(0, (stretches[k + 1]?.row ?? count) - Math.max(0, firstRow));
+    const index = new Float64Array(room);
+    const values = columns.map(() => new Float32Array(room));
+    const own = new Float64Array(columns.length);
     let r = firstRow;
+    let n = 0;
     let before = -Infinity;
-    for (const own of rowsOf(pieces.text({ at, length }), separator)) {
+    while (rows.next()) {
       if (r++ < 0) continue;
-      const s = clock ? clock.next(own[0]) : 0;
+      const s = clock ? clock.next(rows) : 0;
       const place = evenly ? r - 1 : indexOf(s);
       if (!evenly && (Math.abs((s - firstS) * perSecond - place) > JITTER || place <= before))
         throw wrong(r, s);
-      before = place;
-      index.push(place);
-      for (let c = 0; c < columns.length; c++) values[c].push(number(own[c] ?? ''));
+      before = index[n] = place;
+      rows.values(own);
+      for (let c = 0; c < own.length; c++) values[c][n] = own[c];
+      n++;
     }
-    const made = { index: Float64Array.from(index), columns: values.map((v) => Float32Array.from(v)) };
-    if (parsed.size >= 3) parsed.delete(parsed.keys().next().value!);
+    const made = { index, columns: values };
+    held += room * columns.length;
     parsed.set(k, made);
+    for (const [other, { index }] of parsed) {
+      if (held <= CELLS_MOST || other === k) break;
+      parsed.delete(other);
+      held -= index.length * columns.length;
+    }
     return made;
   }
   for (const stretch of stretches)
     stretch.index = evenly ? Math.max(0, stretch.row) : indexOf(stretch.time) || 0;
   // The first rows are checked at once, the others as they are read.
   if (!evenly)
-    early.forEach((s, r) => {
-      if (Math.abs((s - firstS) * perSecond - indexOf(s)) > JITTER || (r > 0 && indexOf(s) <= indexOf(early[r - 1]))) throw wrong(r + 1, s); // prettier-ignore
+    times.forEach((s, r) => {
+      if (Math.abs((s - firstS) * perSecond - indexOf(s)) > JITTER || (r > 0 && indexOf(s) <= indexOf(times[r - 1]))) throw wrong(r + 1, s); // prettier-ignore
     });
   return {
     clock,

@@ -1,4 +1,5 @@
 import { badInput } from '../../errors';
+import type { Rows } from './rows';
 
 export interface Column {
   name: string;
@@ -9,8 +10,8 @@ export interface Column {
 export interface Clock {
   /** Instant of the first, ISO 8601; null where only durations are written. */
   start: string | null;
-  /** Seconds of the next row: from the first where there is a date, else as written. @throws `bad_input` naming the row */
-  next(cell: string): number;
+  /** Seconds of the next row, by its first cell: from the first row where there is a date, else as written. @throws `bad_input` naming the row */
+  next(row: Pick<Rows, 'text' | 'value'>): number;
   /** Where it stands, so that a part can be read again. */
   state(): { days: number; last: number; row: number };
   go(state: { days: number; last: number; row: number }): void;
@@ -19,7 +20,7 @@ const TIME_NAME = /^(time|times|t|date|date\/time|datetime|timestamp|elapsed|zei
 const SECONDS: Record<string, number> = { s: 1, ms: 1e-3, µs: 1e-6, min: 60, h: 3600 };
 
 /** The clock of the first column, where it holds times. @param first of its cells */
-export function clockOf(column: Column, first: string, number: (cell: string) => number): Clock | null {
+export function clockOf(column: Column, first: string): Clock | null {
   const date = dateMs(first);
   const clock = clockS(first);
   if (date === null && clock === null && !TIME_NAME.test(column.name)) return null;
@@ -27,12 +28,12 @@ export function clockOf(column: Column, first: string, number: (cell: string) =>
   let days = 0;
   let last = -Infinity;
   let row = 0;
-  const read = (cell: string): number | null => {
+  const read = (cell: Pick<Rows, 'text' | 'value'>): number | null => {
     if (date !== null) {
-      const ms = dateMs(cell);
+      const ms = dateMs(cell.text());
       return ms === null ? null : (ms - date) / 1000;
     }
-    return clock !== null ? clockS(cell) : number(cell) * factor;
+    return clock !== null ? clockS(cell.text()) : cell.value() * factor;
   };
   return {
     start: date === null ? null : new Date(date).toISOString(),
@@ -40,7 +41,11 @@ export function clockOf(column: Column, first: string, number: (cell: string) =>
       row++;
       const own = read(cell);
       if (own === null || Number.isNaN(own))
-        throw badInput('time', `“${cell}” in row ${row} of the numbers`, 'Write all times in the same way.');
+        throw badInput(
+          'time',
+          `“${cell.text()}” in row ${row} of the numbers`,
+          'Write all times in the same way.',
+        );
       if (clock === null || date !== null) return own;
       // A clock begins anew at midnight.
       if (own + days * 86_400 < last - 43_200) days++;
