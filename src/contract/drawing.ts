@@ -10,7 +10,7 @@ const TIMES = ['since the start', 'by the clock', 'in UTC', 'since a mark'] as c
 const TABLES = ['no table', 'a table of values'] as const;
 const SPREADS = ['no spread', 'lowest to highest', 'mean ± s'] as const;
 
-const channelName = z.string().max(200);
+const channelName = z.string().max(400);
 /** How an axis is drawn where it is not left to itself. */
 const Axis = z.strictObject({
   min: z.number().nullable().default(null),

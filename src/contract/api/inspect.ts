@@ -161,7 +161,7 @@ export const inspect = endpoints({
   'GET /api/strips': {
     says: 'Small pictures of a channel of some takes.',
     need: 'look',
-    query: z.object({ takes: list(200), channel: z.string().max(200) }),
+    query: z.object({ takes: list(200), channel: z.string().max(400) }),
     answer: told<Record<string, StripPicture>>('By take.'),
   },
   'POST /api/windows': {
@@ -246,7 +246,7 @@ export const inspect = endpoints({
       by: z.enum(ALIGNMENTS),
       /** Of a mark: the words it begins with. */
       mark: z.string().max(400).default(''),
-      channel: z.string().max(200).default(''),
+      channel: z.string().max(400).default(''),
       level: z.number().min(-1e15).max(1e15).default(0),
       hysteresis: z.number().min(0).max(1e15).default(0),
       way: z.enum(['rises', 'falls']).default('rises'),

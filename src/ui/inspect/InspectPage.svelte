@@ -311,6 +311,9 @@
     min-height: 30px;
     color: var(--muted);
   }
+  .tabs button:first-child {
+    flex-shrink: 0;
+  }
   .tabs button[aria-selected='true'] {
     color: var(--plum);
     font-weight: 650;

@@ -61,6 +61,8 @@
     v === null ? '–' : s.unit === 'yes/no' ? (v > 0.5 ? 'yes' : 'no') : fixed(v, s.decimals);
   const both = $derived(insp.cursors[0] !== null && insp.cursors[1] !== null);
   const apart = $derived(both ? Math.abs(insp.cursors[1]! - insp.cursors[0]!) : 0);
+  /** The third column says something: how far both are apart, or ±. */
+  const withThird = $derived(both || shell.plusMinus);
   function third(s: TakeSignal): string {
     if (shell.plusMinus) {
       const u = reading.plusMinus(main.head.id, s.id);
@@ -101,13 +103,14 @@
               ></th
             >
           {/each}
-          <th class="num"
-            ><button
-              title="Difference of the cursors, or the uncertainty at the chosen one (U)"
-              onclick={() => (shell.plusMinus = !shell.plusMinus)}
-              >{shell.plusMinus ? `± at ${insp.chosen + 1}` : '2 − 1'}</button
-            ></th
-          >
+          {#if withThird}
+            <th class="num"
+              ><button
+                title="Difference of the cursors, or the uncertainty at the chosen one (U)"
+                onclick={() => (shell.plusMinus = !shell.plusMinus)}
+                >{shell.plusMinus ? `± at ${insp.chosen + 1}` : '2 − 1'}</button
+              ></th
+            >{/if}
         </tr>
       </thead>
       <tbody>
@@ -116,7 +119,7 @@
             {@const shown = insp.names.includes(s.name)}
             <tr data-name={s.name} data-signal={s.id} class:dim={!shown} class:here={s.name === channel}>
               <td
-                ><div class="name" {@attach draggable(s.name)}>
+                ><div class="name" class:wide={!withThird} {@attach draggable(s.name)}>
                   <input
                     type="checkbox"
                     checked={shown}
@@ -140,7 +143,7 @@
               >
               <td class="num">{text(reading.at(main.head.id, 0, s.id), s)}</td>
               <td class="num">{text(reading.at(main.head.id, 1, s.id), s)}</td>
-              <td class="num">{third(s)}</td>
+              {#if withThird}<td class="num">{third(s)}</td>{/if}
             </tr>
             {#if about === s.id}<tr
                 ><td colspan="4" class="about"
@@ -156,7 +159,7 @@
         {#each extra.filter(matches) as name (name)}
           <tr data-name={name} class:dim={!insp.names.includes(name)} class:here={name === channel}>
             <td
-              ><div class="name" {@attach draggable(name)}>
+              ><div class="name" class:wide={!withThird} {@attach draggable(name)}>
                 <input
                   type="checkbox"
                   checked={insp.names.includes(name)}
@@ -258,6 +261,9 @@
     align-items: center;
     gap: var(--space-1);
   }
+  .name.wide {
+    max-width: 176px;
+  }
   .of {
     overflow: hidden;
     text-overflow: ellipsis;
@@ -303,8 +309,15 @@
   dd {
     text-align: right;
   }
+  @media (max-width: 1100px) {
+    .name,
+    .name.wide {
+      max-width: 112px;
+    }
+  }
   @media (min-width: 1700px) {
-    .name {
+    .name,
+    .name.wide {
       max-width: 210px;
     }
   }

@@ -153,6 +153,9 @@
 </div>
 
 <style>
+  .view {
+    min-width: 0;
+  }
   .view :global(.sentence) {
     line-height: 1.7;
     font-size: var(--type-body);

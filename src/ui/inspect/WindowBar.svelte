@@ -43,7 +43,7 @@
 </script>
 
 <div class="bar">
-  <button class="dotted" disabled={!insp.canGoBack} onclick={() => insp.back()}>back out</button>
+  <button class="dotted" disabled={!insp.canGoBack} onclick={() => insp.back()}>back</button>
   <button class="dotted" disabled={!insp.canGoForward} onclick={() => insp.forward()}>forward</button>
   <button class="dotted" disabled={isWhole} onclick={() => insp.all()}
     >{insp.takes.length > 1 ? 'all' : 'whole take'}</button
@@ -110,10 +110,10 @@
     font-size: var(--type-small);
     border: 0;
     background-color: transparent;
-    padding: 0 var(--space-4) 0 0;
-    background-position: right -4px center;
+    padding: 0 var(--space-3) 0 0;
+    background-position: right -6px center;
+    field-sizing: content;
     color: var(--ink);
-    width: 70px;
   }
   .span {
     margin-left: auto;

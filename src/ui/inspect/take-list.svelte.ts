@@ -5,7 +5,7 @@ import { call, faultText, type FaultText } from '../api';
 /** A line of the drawer: a group’s head, or the take at a place of the list. */
 export type DrawerItem = { group: string; count: number } | { index: number };
 
-const PAGE = 100;
+const PAGE = 40;
 
 /** The list of takes as the drawer shows it: what is found is fetched part by part, as it comes into view. */
 export class TakeList {

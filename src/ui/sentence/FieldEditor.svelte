@@ -290,7 +290,14 @@
     overflow: auto;
     margin: 0 calc(-1 * var(--space-1));
   }
-  .choices button,
+  .choices button {
+    display: flex;
+    gap: var(--space-2);
+    align-items: center;
+    text-align: left;
+    padding: var(--space-1) var(--space-2);
+    border-radius: calc(var(--radius) / 3);
+  }
   .choices button:hover,
   .choices button:focus-visible {
     background: var(--tint);

@@ -114,6 +114,15 @@
     line-height: 1.95;
     font-size: var(--type-body);
   }
+  /* Long names are shortened; the box that opens has them whole. */
+  .sentence .dotted {
+    display: inline-block;
+    max-width: min(46ch, 100%);
+    overflow: clip;
+    text-overflow: ellipsis;
+    white-space: nowrap;
+    line-height: 1.4;
+  }
   .sentence.large {
     font-size: var(--type-reading);
     line-height: 1.75;
