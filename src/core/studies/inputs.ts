@@ -31,6 +31,10 @@ export function usualInputs(
   for (const role of [...kind.roles].sort(
     (a, b) => Number(a.takes === 'several') - Number(b.takes === 'several'),
   )) {
+    if (role.byHand) {
+      settings[role.key] = null;
+      continue;
+    }
     const fitting = first.filter((s) => suits(role, s) && !used.has(s.id));
     if (role.takes === 'one') {
       const chosen = fitting.find((s) => role.unit !== undefined || shown.includes(s.id)) ?? fitting[0];

@@ -1,10 +1,21 @@
 import { notFound } from '../errors';
+import { counting } from './counting/counting';
+import { damage } from './damage/damage';
+import { rainflow } from './rainflow/rainflow';
 import { spectrum } from './spectrum/spectrum';
 import { statistics } from './statistics/statistics';
+import { timeAtLevel } from './time-at-level/time-at-level';
 import type { StudyKind } from './study';
 
 /** Every kind of study there is, in the order of the list; a new kind is one line here. */
-export const STUDY_KINDS = [statistics, spectrum] as unknown as readonly StudyKind[];
+export const STUDY_KINDS = [
+  statistics,
+  timeAtLevel,
+  counting,
+  rainflow,
+  damage,
+  spectrum,
+] as unknown as readonly StudyKind[];
 
 /** @throws `not_found` */
 export function studyKind(kind: string): StudyKind {

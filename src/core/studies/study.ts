@@ -56,6 +56,30 @@ export interface Role {
   width?: 1 | 2;
   /** Of one: the study does without it, too. */
   optional?: boolean;
+  /** Optional, and left empty until somebody chooses one. */
+  byHand?: boolean;
+}
+
+/** What one wants to know, as the list of kinds is arranged. */
+export const QUESTIONS = [
+  'How large is it?',
+  'How long, how often at which level?',
+  'How much life does it use?',
+  'Which frequencies?',
+  'What follows what?',
+  'What happens when?',
+] as const;
+export type Question = (typeof QUESTIONS)[number];
+
+/** A small drawing of what a study brings, in shares of its box: heights of lines and bars from 0 to 1, one step apart. */
+export interface Sketch {
+  lines?: readonly (readonly number[])[];
+  /** Behind: what it is made from. */
+  behind?: readonly number[];
+  bars?: readonly number[];
+  points?: readonly (readonly [x: number, y: number])[];
+  /** Rows from below, each from 0 to 1. */
+  heat?: readonly (readonly number[])[];
 }
 
 /** A take as a study sees it: its signals by their role. */
@@ -73,6 +97,8 @@ export interface StudyKind<S extends z.ZodObject = z.ZodObject> {
   title: string;
   /** One line for the list of kinds. */
   purpose: string;
+  asks: Question;
+  sketch: Sketch;
   sentence: Sentence<S>;
   defaults: z.infer<S>;
   roles: readonly Role[];

@@ -120,6 +120,8 @@ const throwAway: StudyKind<typeof schema> = {
   kind: 'throw-away',
   title: 'Strength by block',
   purpose: 'Shows that a study needs one folder and one line.',
+  asks: 'How large is it?',
+  sketch: { bars: [0.2, 1] },
   sentence: { schema, template: () => 'The strength of {responses} in {blocks} blocks from {from} to {to}, against {speed}.' }, // prettier-ignore
   defaults: { speed: '', responses: [], blocks: 4, from: 0, to: null },
   roles: [

@@ -58,6 +58,8 @@ export const spectrum: StudyKind<typeof schema> = {
   kind: 'spectrum',
   title: 'Averaged spectrum',
   purpose: 'Power spectral density or rms amplitude by Welch’s method.',
+  asks: 'Which frequencies?',
+  sketch: { lines: [[0.1, 0.12, 0.1, 0.14, 0.9, 0.12, 0.1, 0.13, 0.1, 0.12, 0.7, 0.14, 0.1, 0.12, 0.1]] },
   sentence: {
     schema,
     template: () =>

@@ -11,6 +11,15 @@ export const statistics: StudyKind<typeof schema> = {
   kind: 'statistics',
   title: 'Statistics of a span',
   purpose: 'Mean, rms, spread, extremes with their times, crest factor.',
+  asks: 'How large is it?',
+  sketch: {
+    behind: [0.4, 0.7, 0.3, 0.6, 0.8, 0.35, 0.55, 0.25, 0.7, 0.45, 0.65, 0.3, 0.6, 0.5],
+    lines: [
+      [0.5, 0.5],
+      [0.85, 0.85],
+      [0.2, 0.2],
+    ],
+  },
   sentence: { schema, template: () => 'Statistics of {channels} from {from} to {to}.' },
   defaults: { channels: [], from: 0, to: null },
   roles: [{ key: 'channels', takes: 'several' }],
