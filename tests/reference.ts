@@ -62,6 +62,9 @@ export function recipeSamples({ fs, n, terms }: Recipe): Float64Array {
         case 'sine':
           out[i] += t.amplitude * Math.sin(2 * Math.PI * t.frequency * time + t.phase);
           break;
+        case 'chirp':
+          out[i] += t.amplitude * Math.sin(2 * Math.PI * (t.f0 * time + 0.5 * t.rate * time ** 2) + t.phase);
+          break;
         case 'decay':
           out[i] +=
             t.amplitude * Math.exp(-time / t.tau) * Math.sin(2 * Math.PI * t.frequency * time + t.phase);

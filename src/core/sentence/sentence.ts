@@ -141,9 +141,13 @@ export function fieldText({ key, info }: SentenceField, value: SentenceValue, na
       if (typeof held === 'string' && held.trim() === '') return held === '\t' ? 'tab' : 'blank';
     // falls through
     default:
-      return typeof held === 'number' ? withUnit(numberText(held)) : String(held);
+      return typeof held === 'number' ? withUnit(grouped(numberText(held))) : String(held);
   }
 }
+
+/** Long whole numbers in groups of three: 2 000 000. */
+const grouped = (text: string) =>
+  /^−?\d{6,}$/.test(text) ? text.replace(/\B(?=(\d{3})+$)/g, '\u2009') : text;
 
 /** Names joined as they are spoken, or their number where there are many. */
 function listed(names: readonly string[], { counted, none }: FieldInfo): string {

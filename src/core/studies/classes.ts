@@ -49,10 +49,8 @@ export const classFields = {
 export const CLASS_DEFAULTS = { classes: 24, width: null, limits: null, ends: 'open' as const };
 
 /** As a phrase of a sentence. */
-export const classPhrase = ({ width }: { width: number | null }): string =>
-  width === null
-    ? '{classes} of a width that is {width}, {limits}, {ends} at their ends'
-    : 'classes of {width}, {limits}, {ends} at their ends';
+export const classPhrase = ({ width, limits }: Pick<ClassSettings, 'width' | 'limits'>): string =>
+  `in ${width === null ? '{classes}, their width {width}' : 'classes of {width}'}, between {limits}${limits ? ', {ends} at both ends' : ''}`;
 
 type ClassSettings = {
   classes: number;

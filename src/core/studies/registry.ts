@@ -1,7 +1,13 @@
 import { notFound } from '../errors';
 import { counting } from './counting/counting';
 import { damage } from './damage/damage';
+import { frequencyResponse } from './frequency-response/frequency-response';
+import { orders } from './orders/orders';
+import { pulses } from './pulses/pulses';
 import { rainflow } from './rainflow/rainflow';
+import { relation } from './relation/relation';
+import { shock } from './shock/shock';
+import { spectrumOverTime } from './spectrum-over-time/spectrum-over-time';
 import { spectrum } from './spectrum/spectrum';
 import { statistics } from './statistics/statistics';
 import { timeAtLevel } from './time-at-level/time-at-level';
@@ -10,11 +16,17 @@ import type { StudyKind } from './study';
 /** Every kind of study there is, in the order of the list; a new kind is one line here. */
 export const STUDY_KINDS = [
   statistics,
+  shock,
   timeAtLevel,
   counting,
   rainflow,
   damage,
   spectrum,
+  spectrumOverTime,
+  frequencyResponse,
+  relation,
+  orders,
+  pulses,
 ] as unknown as readonly StudyKind[];
 
 /** @throws `not_found` */

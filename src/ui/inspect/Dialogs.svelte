@@ -3,7 +3,6 @@
   import Late from '../kit/Late.svelte';
   import { useShell } from '../shell/shell.svelte';
   import type { Desk, DialogName } from './desk.svelte';
-  import { signalOf } from './panels';
 
   type Props = { desk: Desk };
   let { desk }: Props = $props();
@@ -23,16 +22,10 @@
   const bring = opened('bring');
   const bin = opened('bin');
   const save = opened('export');
-  const study = opened('study');
   const judge = opened('judge');
   const note = opened('note');
   const mend = opened('mend');
 
-  const spans = $derived(
-    (main?.notes ?? []).flatMap((n) =>
-      n.untilS === null ? [] : [{ says: n.says, from: n.atS, to: n.untilS }],
-    ),
-  );
   const anew = () => void desk.refresh(true);
   const ofTake = (s: number) => Math.min(main.durationS, Math.max(0, s + desk.zero));
 </script>
@@ -57,19 +50,6 @@
         bind:open={save.open}
         takes={desk.marked.size > 1 ? [...desk.marked] : [main.head.id]}
         signals={main.signals}
-      />
-    {/snippet}
-  </Late>
-  <Late wanted={study.open} part={() => import('../study/NewStudy.svelte')}>
-    {#snippet children(NewStudy)}
-      <NewStudy
-        bind:open={study.open}
-        takeId={main.head.id}
-        takes={insp.ordered.map((t) => t.head.id)}
-        span={[insp.window[0] + desk.zero, insp.window[1] + desk.zero]}
-        whole={insp.window.join() === insp.whole.join()}
-        channels={insp.names.flatMap((n) => signalOf(main, n)?.channelId ?? [])}
-        {spans}
       />
     {/snippet}
   </Late>

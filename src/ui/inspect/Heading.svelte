@@ -62,7 +62,7 @@
     {#if main}
       <Button size="sm" color="alternative" onclick={() => (desk.dialog = 'export')}>Export</Button>
       <Button size="sm" color="alternative" href={resolve(`/report?take=${main.head.id}`)}>Report</Button>
-      <Button size="sm" onclick={() => (desk.dialog = 'study')}
+      <Button size="sm" href={resolve(`/study/new?${desk.studied}`)}
         >{insp.takes.length > 1 ? 'Study these' : 'Study this'}</Button
       >
     {/if}

@@ -6,11 +6,12 @@ import type { TakeNote, TakeSignal } from '$contract/take';
 import { call, faultText } from '../api';
 import type { Shell } from '../shell/shell.svelte';
 import { Inspection } from './inspection.svelte';
+import { signalOf } from './panels';
 import type { ReadingsAt } from './reading.svelte';
 import { TakeList } from './take-list.svelte';
 
 /** Dialogs of the page, one at a time. */
-export type DialogName = 'export' | 'study' | 'judge' | 'note' | 'mend' | 'bin' | 'bring';
+export type DialogName = 'export' | 'judge' | 'note' | 'mend' | 'bin' | 'bring';
 /** A note that is being written, s of the take. */
 export interface NewNote {
   atS: number;
@@ -51,6 +52,19 @@ export class Desk {
   );
   /** Instant of the take that stands out at 0 of the axis. */
   readonly zero = $derived(this.insp.main ? this.insp.zero(this.insp.main.head.id) : 0);
+  /** What would be studied, as the address of the kinds says it: the takes, the channels, the part that is looked at. */
+  readonly studied = $derived.by(() => {
+    const { main, ordered, names, window, whole } = this.insp;
+    if (!main) return '';
+    const query = [`takes=${ordered.map((t) => t.head.id).join()}`];
+    const channels = names.flatMap((n) => signalOf(main, n)?.channelId ?? []);
+    if (channels.length) query.push(`channels=${channels.map(encodeURIComponent).join()}`);
+    if (window.join() !== whole.join()) {
+      const [from, to] = window.map((s) => Math.min(main.durationS, Math.max(0, s + this.zero)));
+      query.push(`from=${Number(from.toFixed(3))}`, `to=${Number(to.toFixed(3))}`);
+    }
+    return query.join('&');
+  });
   /** The span between the cursors, where both stand. */
   readonly between = $derived.by((): [number, number] | null => {
     const [a, b] = this.insp.cursors;

@@ -22,8 +22,10 @@
     <h1>Study</h1>
     <span class="aside">{studies.length} kept beside their takes</span>
     <div class="actions">
-      {#if newest}<Button size="sm" href={resolve(`/inspect/${newest.id}`)}>Choose a span to study</Button
-        >{/if}
+      {#if newest}
+        <Button size="sm" color="alternative" href={resolve(`/inspect/${newest.id}`)}>Choose a span</Button>
+        <Button size="sm" href={resolve('/study/new')}>A new study</Button>
+      {/if}
     </div>
   </div>
   {#if studies.length === 0}

@@ -6,20 +6,16 @@
   import { suits } from '$core/studies/inputs';
   import { resultTables, type StudyResult } from '$core/studies/study';
   import type { Overview } from '$contract/overview';
-  import type { TrailStep } from '$contract/study';
-  import { Button, Select } from 'flowbite-svelte';
+  import { Button } from 'flowbite-svelte';
   import { call, faultText } from '../api';
   import FaultNote from '../kit/FaultNote.svelte';
-  import FigureView from '../plot/FigureView.svelte';
   import SentenceView from '../sentence/SentenceView.svelte';
   import { provideChoices } from '../sentence/choices';
   import { useShell } from '../shell/shell.svelte';
-  import ResultTable from '../study/ResultTable.svelte';
-  import Findings from '../study/Findings.svelte';
+  import ResultView from './ResultView.svelte';
   import { tableText } from '../study/table-text';
   import TakesChoice from '../study/TakesChoice.svelte';
   import { fetchResult } from '../study/result';
-  import TakeStrips from '../take/TakeStrips.svelte';
   import type { StudyView } from '$contract/study';
   import type { TakeView } from '$contract/take';
 
@@ -54,7 +50,6 @@
   const names = $derived({ channel: (id: string) => signals.find((s) => s.channelId === id) });
 
   const POLL_MS = 300;
-  let trail = $state<TrailStep[] | null>(null);
   let copied = $state(false);
   let tableAt = $state(0);
 
@@ -66,7 +61,6 @@
   });
   $effect(() => {
     void opened.id;
-    trail = null;
     tableAt = 0;
   });
 
@@ -113,23 +107,6 @@
       await call('DELETE /api/studies/[id]', { params: { id: study.id } });
       await goto(resolve('/study'), { invalidateAll: true });
     });
-  const showTrail = () =>
-    act(async () => void (trail = await call('GET /api/studies/[id]/trail', { params: { id: study.id } })));
-  /** The span that is looked at, for kinds that have one. */
-  const span = $derived(
-    typeof study.settings.from === 'number'
-      ? { from: study.settings.from, to: (study.settings.to as number | null) ?? take.durationS }
-      : null,
-  );
-  /** What stands in its roles, the first two of it. */
-  const looked = $derived.by(() => {
-    const ids = kind.roles
-      .flatMap(({ key }) => study.settings[key] as string | string[] | null)
-      .filter(Boolean);
-    const of = signals.filter((s) => ids.length === 0 || ids.includes(s.channelId!));
-    return of.slice(0, 2);
-  });
-  const share = (s: number) => (s / take.durationS) * 100;
 </script>
 
 <div class="page">
@@ -178,129 +155,11 @@
     </div>
   {/if}
   {#if result}
-    <div class="result" class:figures={result.figures.length > 0} class:former aria-busy={former}>
-      {#if result.figures.length}
-        <div class="drawn">
-          {#each result.figures as figure (figure.title)}
-            <section class="card figure">
-              <h2>{figure.title}</h2>
-              <FigureView {figure} night={shell.night} />
-            </section>
-          {/each}
-        </div>
-      {/if}
-      <section class="card table">
-        <div class="head">
-          {#if tables.length > 1}
-            <Select
-              size="sm"
-              class="w-72"
-              aria-label="Table"
-              bind:value={tableAt}
-              items={tables.map((t, i) => ({ value: i, name: t.title }))}
-            />
-          {:else}<h2>{table?.title}</h2>{/if}
-        </div>
-        {#if table}<div class="scroll more-aside"><ResultTable {table} /></div>{/if}
-      </section>
-      <section class="card from">
-        <h2>Where it came from</h2>
-        <div class="strips">
-          <TakeStrips takeId={study.takeId} signals={looked} from={0} to={take.durationS} night={shell.night}>
-            {#snippet overlay()}{#if span}<div class="over">
-                  <div
-                    class="span"
-                    style:left="{share(span.from)}%"
-                    style:width="{share(span.to) - share(span.from)}%"
-                  ></div>
-                </div>{/if}{/snippet}
-          </TakeStrips>
-        </div>
-      </section>
-      <section class="card findings">
-        <h2>Findings</h2>
-        <Findings findings={result.findings} />
-        {#if trail}
-          <ol class="trail">
-            {#each trail as step, i (i)}<li><strong>{step.what}</strong> {step.says}</li>{/each}
-          </ol>
-        {:else}
-          <button class="dotted" onclick={() => void showTrail()}>Show the trail</button>
-        {/if}
-      </section>
-    </div>
+    <ResultView {study} {take} {kind} {result} {former} bind:tableAt />
   {/if}
 </div>
 
 <style>
-  .result {
-    display: grid;
-    grid-template-columns: minmax(0, 1.15fr) minmax(0, 1fr);
-    grid-template-areas: 'table table' 'from findings';
-    grid-template-rows: minmax(0, 1fr) minmax(0, 1fr);
-    gap: var(--space-3);
-    flex: 1;
-    min-height: 0;
-  }
-  .result.figures {
-    grid-template-areas: 'figure table' 'from findings';
-    grid-template-rows: minmax(0, 1.35fr) minmax(0, 1fr);
-  }
-  section {
-    padding: var(--space-3) 0 var(--space-2);
-    min-height: 0;
-    display: flex;
-    flex-direction: column;
-  }
-  section h2,
-  .head {
-    padding: 0 var(--space-3);
-  }
-  .head h2 {
-    padding: 0;
-  }
-  .drawn {
-    grid-area: figure;
-    display: grid;
-    grid-auto-flow: row;
-    gap: var(--space-3);
-    min-height: 0;
-  }
-  .table {
-    grid-area: table;
-  }
-  .from {
-    grid-area: from;
-  }
-  .findings {
-    grid-area: findings;
-    padding-inline: var(--space-3);
-    overflow: auto;
-  }
-  .findings h2 {
-    padding: 0;
-  }
-  .scroll {
-    overflow: auto;
-    flex: 1;
-    padding: 0 var(--space-1);
-  }
-  .strips {
-    flex: 1;
-    min-height: 0;
-  }
-  .over {
-    position: absolute;
-    inset: 18px 14px 0 58px;
-    pointer-events: none;
-  }
-  .span {
-    position: absolute;
-    top: 0;
-    bottom: 0;
-    background: color-mix(in srgb, var(--plum) 10%, transparent);
-    border-inline: 1.5px solid var(--plum);
-  }
   .running {
     padding: var(--space-5);
     display: grid;
@@ -313,9 +172,6 @@
     gap: var(--space-3);
     padding: var(--space-1) var(--space-3);
   }
-  .former {
-    opacity: 0.55;
-  }
   progress {
     width: 320px;
     accent-color: var(--plum-fill);
@@ -323,19 +179,5 @@
   .late {
     color: var(--ochre);
     margin: 0;
-  }
-  .dotted {
-    align-self: flex-start;
-    margin-top: var(--space-2);
-  }
-  .trail {
-    list-style: none;
-    padding: 0;
-    margin: var(--space-2) 0 0;
-    font-size: var(--type-small);
-  }
-  .trail li {
-    border-left: 2px solid var(--plum);
-    padding: var(--space-half) 0 var(--space-1) var(--space-2);
   }
 </style>

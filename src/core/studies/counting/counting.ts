@@ -56,7 +56,7 @@ export const counting: StudyKind<typeof schema> = {
     template: (s) =>
       `Count {method} of {channel} from {from} to {to}, turning by more than {hysteresis}${
         s.method === 'level crossings' || s.method === 'peaks and valleys' ? ', about {reference}' : ''
-      }: ${classPhrase(s)}.`,
+      }, ${classPhrase(s)}.`,
   },
   defaults: { method: 'level crossings', channel: '', from: 0, to: null, hysteresis: 0, reference: null, ...CLASS_DEFAULTS }, // prettier-ignore
   roles: [{ key: 'channel', takes: 'one' }],

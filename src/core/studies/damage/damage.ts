@@ -96,7 +96,7 @@ export const damage: StudyKind<typeof schema> = {
   sentence: {
     schema,
     template: (s) =>
-      `Damage of {channel} from {from} to {to}, counted by rainflow, dropping ranges up to {hysteresis}, the residue {residue}. The line has its knee at {knee} and {cycles}, slope {slope}, below it {below}; scatter {scatter}${
+      `Damage of {channel} from {from} to {to}, counted by rainflow, dropping ranges up to {hysteresis}, the residue {residue}, ${classPhrase(s)}. The line has its knee at {knee} and {cycles}, slope {slope}, below it {below}; scatter {scatter}${
         s.scatter > 1 ? ', for {survival} survival' : ''
       }. Mean correction: {mean}${
         s.mean === 'none'
@@ -104,7 +104,7 @@ export const damage: StudyKind<typeof schema> = {
           : s.mean === 'mean sensitivity'
             ? ' {sensitivity}'
             : ' with the strength {strength}'
-      }. Equal damage in {equal}; takes mixed {shares}; ${classPhrase(s)}.`,
+      }. Equal damage in {equal}; takes mixed {shares}.`,
   },
   defaults: {
     channel: '',
@@ -314,7 +314,7 @@ function lineMark(line: EnduranceLine, largest: number) {
   return {
     mark: 'line' as const,
     name: 'Line',
-    tone: 'accent' as const,
+    tone: 'muted' as const,
     x: Float64Array.from(flat ? [...x, line.cycles * 1000] : x),
     y: Float64Array.from(flat ? [...amplitudes, line.amplitude] : amplitudes, (a) => 2 * a),
   };

@@ -56,7 +56,7 @@ export const rainflow: StudyKind<typeof schema> = {
   sentence: {
     schema,
     template: (s) =>
-      `Count {channel} from {from} to {to} by rainflow, dropping ranges up to {hysteresis}, the residue {residue}: ${classPhrase(s)}; drawn by {picture}.`,
+      `Count {channel} from {from} to {to} by rainflow, dropping ranges up to {hysteresis}, the residue {residue}, ${classPhrase(s)}; drawn by {picture}.`,
   },
   defaults: { channel: '', from: 0, to: null, hysteresis: null, residue: 'counted as halves', ...CLASS_DEFAULTS, picture: 'range and mean' }, // prettier-ignore
   roles: [{ key: 'channel', takes: 'one' }],

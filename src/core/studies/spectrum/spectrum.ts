@@ -5,6 +5,7 @@ import { Welch, rmsAmplitude } from '../../spectrum/welch';
 import { WINDOW_NAMES } from '../../spectrum/windows';
 import type { LineMark } from '../../figures/figure';
 import { rateHz } from '../../samples/sampled';
+import { densityUnit } from '../spectral';
 import { channelFields, readSpan, spanOf } from '../span';
 import type { Finding, ResultTable, StudyKind } from '../study';
 
@@ -184,7 +185,3 @@ export const spectrum: StudyKind<typeof schema> = {
     };
   },
 };
-
-function densityUnit(unit: string): string {
-  return unit.includes('²') || unit.includes('/') || unit.includes('·') ? `(${unit})²/Hz` : `${unit}²/Hz`;
-}

@@ -58,7 +58,7 @@ export const timeAtLevel: StudyKind<typeof schema> = {
   sentence: {
     schema,
     template: (s) =>
-      `How long {channel} lies at which level from {from} to {to}, jointly with {jointly}: ${classPhrase(s)}; counted as {shown} over {speed}.`,
+      `How long {channel} lies at which level from {from} to {to}, jointly with {jointly}, ${classPhrase(s)}; counted as {shown} over {speed}.`,
   },
   defaults: {
     channel: '',
