@@ -1,6 +1,7 @@
 import type { Finding, ResultTable } from '$core/studies/study';
 
-export type StudyState = 'running' | 'done' | 'failed' | 'cancelled';
+/** `interrupted`: it ran when the server stopped. */
+export type StudyState = 'running' | 'done' | 'failed' | 'cancelled' | 'interrupted';
 
 /** What is kept of a study beside its place in the job. Its figures and tables lie in a file of results. */
 export interface StudyBody {

@@ -5,7 +5,8 @@ import { sameDimension } from '../quantities/symbols';
 import type { SampledHead } from '../samples/sampled';
 import type { Role, StudyKind } from './study';
 
-export type Offered = Pick<SampledHead, 'id' | 'name' | 'unit'> & Partial<Pick<SampledHead, 'width'>>;
+export type Offered = Pick<SampledHead, 'id' | 'name' | 'unit'> &
+  Partial<Pick<SampledHead, 'width' | 'rate'>>;
 
 /** Whether a signal can stand in a role. */
 export const suits = ({ unit, width = 1 }: Role, signal: Offered): boolean =>
@@ -41,7 +42,10 @@ export function usualInputs(
       settings[role.key] = role.optional && !chosen ? null : (chosen?.id ?? '');
       if (chosen) used.add(chosen.id);
     } else {
-      const looked = fitting.filter((s) => shown.includes(s.id));
+      const other = role.like && signals.find((s) => s.id === settings[role.like!]);
+      const alike = (s: Offered) =>
+        !other || !other.rate || !s.rate || other.rate.num * s.rate.den === s.rate.num * other.rate.den;
+      const looked = fitting.filter((s) => shown.includes(s.id) && alike(s));
       settings[role.key] = looked.slice(0, role.most).map((s) => s.id);
     }
   }

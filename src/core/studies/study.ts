@@ -58,6 +58,8 @@ export interface Role {
   optional?: boolean;
   /** Optional, and left empty until somebody chooses one. */
   byHand?: boolean;
+  /** Of several: those that are chosen by themselves have the sample rate of what stands in this role. */
+  like?: string;
 }
 
 /** What one wants to know, as the list of kinds is arranged. */

@@ -43,7 +43,7 @@ function view(app: App, row: StudyRow): StudyView {
     createdAt: row.createdAt,
     progress: run?.progress ?? (held.state === 'done' ? 1 : 0),
     // A study that was running when the server stopped is not running any more.
-    state: held.state === 'running' && !run ? ('cancelled' as const) : held.state,
+    state: held.state === 'running' && !run ? ('interrupted' as const) : held.state,
     takeName: held.takes.map((id) => takeNameOf(app, id)).join(', '),
   };
   if (!kind)
@@ -229,6 +229,18 @@ export function changeStudy(
     });
   const done = run(app, next, by);
   return { view: view(app, next), done };
+}
+
+/** What is done in a moment is told with its result at once: the page need not ask again. */
+const AT_ONCE_MS = 150;
+export async function soon(
+  app: App,
+  { view: { id }, done }: { view: StudyView; done: Promise<void> },
+): Promise<StudyView> {
+  let timer: NodeJS.Timeout | undefined;
+  await Promise.race([done, new Promise((resolve) => (timer = setTimeout(resolve, AT_ONCE_MS)))]);
+  clearTimeout(timer);
+  return viewStudy(app, id);
 }
 
 /** Brings all studies of the job up to date that are not. @returns how many were begun */

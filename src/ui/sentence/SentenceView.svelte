@@ -43,7 +43,8 @@
     anchor?.focus();
   }
   async function take(next: unknown) {
-    const { key } = open!.field;
+    const mine = open!;
+    const { key } = mine.field;
     // The same schema as on the server refuses at once, in place.
     const checked = sentence.schema.safeParse({ ...value, [key]: next });
     const issue = checked.error?.issues.find((i) => i.path[0] === key);
@@ -51,8 +52,11 @@
     busy = true;
     try {
       await change(key, next);
-      close();
+      // Another value may have been opened meanwhile: that stays.
+      if (open === mine) close();
     } catch (error) {
+      // What was refused comes back to be mended, whatever was opened meanwhile.
+      open = mine;
       fault = faultText(error);
     } finally {
       busy = false;

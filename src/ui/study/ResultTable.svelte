@@ -1,16 +1,50 @@
 <script lang="ts">
-  import { rowsOf, type Table } from '$core/figures/table';
+  import { rowsOf, type Cell, type Table } from '$core/figures/table';
   import { cellText, columnTitle } from './table-text';
 
   type Props = { table: Table; most?: number };
   let { table, most = 400 }: Props = $props();
-  const shown = $derived(rowsOf(table, 0, most));
+
+  /** The column it is sorted by, and whether the largest stand first; as it was computed where none is. */
+  let by = $state<{ column: number; down: boolean } | null>(null);
+  $effect(() => {
+    void table.title;
+    by = null;
+  });
+  const SORTED_AT_MOST = 100_000;
+  const canSort = $derived(table.length > 1 && table.length <= SORTED_AT_MOST);
+  function sort(column: number) {
+    if (by?.column !== column) by = { column, down: table.columns[column].numeric };
+    else if (by.down === table.columns[column].numeric) by = { column, down: !by.down };
+    else by = null;
+  }
+  /** What has no value stands last, whichever way. */
+  function order(a: Cell, b: Cell, down: boolean): number {
+    if (a === null || b === null) return Number(a === null) - Number(b === null);
+    const first =
+      typeof a === 'number' && typeof b === 'number'
+        ? a - b
+        : String(a).localeCompare(String(b), 'en', { numeric: true });
+    return down ? -first : first;
+  }
+  const shown = $derived.by(() => {
+    if (!by || !canSort) return rowsOf(table, 0, most);
+    const { column, down } = by;
+    return rowsOf(table)
+      .sort((a, b) => order(a[column], b[column], down))
+      .slice(0, most);
+  });
 </script>
 
 <table class="plain">
   <thead
     ><tr
-      >{#each table.columns as column, k (k)}<th class:num={column.numeric}>{columnTitle(column)}</th
+      >{#each table.columns as column, k (k)}<th
+          class:num={column.numeric}
+          aria-sort={by?.column === k ? (by.down ? 'descending' : 'ascending') : undefined}
+          >{#if canSort}<button title="Sort by this" onclick={() => sort(k)}
+              >{columnTitle(column)}{by?.column === k ? (by.down ? ' ↓' : ' ↑') : ''}</button
+            >{:else}{columnTitle(column)}{/if}</th
         >{/each}</tr
     ></thead
   >
@@ -34,5 +68,10 @@
     position: sticky;
     top: 0;
     background: var(--card);
+  }
+  th button {
+    font: inherit;
+    color: inherit;
+    white-space: nowrap;
   }
 </style>

@@ -14,6 +14,7 @@
     done: '✓ done',
     failed: '◆ failed',
     cancelled: '○ cancelled',
+    interrupted: '○ interrupted',
   };
 </script>
 

@@ -148,9 +148,13 @@
     </div>
   {:else if study.state === 'failed' && study.fault}
     <FaultNote fault={study.fault} />
-  {:else if study.state === 'cancelled'}
+  {:else if study.state === 'cancelled' || study.state === 'interrupted'}
     <div class="card running">
-      <p>It was cancelled before it was done.</p>
+      <p>
+        {study.state === 'cancelled'
+          ? 'It was cancelled before it was done.'
+          : 'It was interrupted: the server stopped while it ran.'}
+      </p>
       <Button size="sm" onclick={() => void again()}>Compute it</Button>
     </div>
   {/if}

@@ -154,25 +154,24 @@ describe('pulses', () => {
       return item.base + (item.top - item.base) * sum + (added ? item.noise_sigma * added[i] : 0);
     });
   };
-  test.each(reference.inputs.items.map((item: Item, k: number) => [item.name, item, k]))(
-    'meet the reference case %s',
-    (_, item: Item, k: number) => {
-      const pulses = pulsesOf(waveform(item), item as never, { hysteresis: item.hysteresis_fraction });
-      const expected = reference.expected.items[k].pulses;
-      expect(pulses).toHaveLength(expected.length);
-      pulses.forEach((p, i) => {
-        const e = expected[i];
-        const s = (samples: number) => samples / item.fs;
-        within(s(p.riseAt), e.rise_50_s, reference, 'default');
-        within(s(p.fallAt), e.fall_50_s, reference, 'default');
-        within(s(p.rise), e.rise_time_s, reference, 'default');
-        within(s(p.fall), e.fall_time_s, reference, 'default');
-        within(s(p.width), e.width_s, reference, 'default');
-        within(p.peak, e.peak, reference, 'default');
-        within(p.overshoot * 100, e.overshoot_percent, reference, 'default');
-      });
-    },
-  );
+  test.each(
+    reference.inputs.items.map((item: Item, k: number) => [item.name, item, k]) as [string, Item, number][],
+  )('meet the reference case %s', (_, item: Item, k: number) => {
+    const pulses = pulsesOf(waveform(item), item as never, { hysteresis: item.hysteresis_fraction });
+    const expected = reference.expected.items[k].pulses;
+    expect(pulses).toHaveLength(expected.length);
+    pulses.forEach((p, i) => {
+      const e = expected[i];
+      const s = (samples: number) => samples / item.fs;
+      within(s(p.riseAt), e.rise_50_s, reference, 'default');
+      within(s(p.fallAt), e.fall_50_s, reference, 'default');
+      within(s(p.rise), e.rise_time_s, reference, 'default');
+      within(s(p.fall), e.fall_time_s, reference, 'default');
+      within(s(p.width), e.width_s, reference, 'default');
+      within(p.peak, e.peak, reference, 'default');
+      within(p.overshoot * 100, e.overshoot_percent, reference, 'default');
+    });
+  });
   test('state levels are the fullest of the lower and of the upper half; pulses that go down are pulses, too', () => {
     const v = Float64Array.from({ length: 1000 }, (_, i) => (i % 100 < 30 ? -2 : 5) + (i % 7) * 0.001);
     const { base, top } = stateLevels(v);

@@ -115,6 +115,21 @@ describe('what a study takes in which role', () => {
     });
     expect(usualInputs(kind, offered, [])).toEqual({ speed: 'rpm', reference: 'kn', responses: [] });
     expect(usualInputs(kind, offered.slice(0, 1), [])).toEqual({ speed: '', reference: null, responses: [] });
+    // Those that answer are chosen at the rate of the reference, and what is chosen by hand alone stays empty.
+    const alike = {
+      ...kind,
+      roles: [
+        { key: 'reference', takes: 'one' },
+        { key: 'responses', takes: 'several', like: 'reference' },
+        { key: 'speed', takes: 'one', optional: true, byHand: true },
+      ],
+    } as unknown as typeof kind;
+    const at = (id: string, num: number) => ({ id, name: id, unit: 'kN', rate: { num, den: 1 } });
+    expect(usualInputs(alike, [at('a', 100), at('b', 50), at('c', 100)], ['a', 'b', 'c'])).toEqual({
+      reference: 'a',
+      responses: ['c'],
+      speed: null,
+    });
   });
   test('none named for several means all that suit; what is missing, odd or too many is said with what to choose', () => {
     const by = (settings: object) => signalsByRole(kind, settings as never, offered, 'Take 1');

@@ -24,6 +24,7 @@ import {
   followStudy,
   removeStudy,
   resultFile,
+  soon,
   startStudy,
   studyKinds,
   viewStudies,
@@ -33,6 +34,8 @@ import { trailOf } from '$service/study/trail';
 import { exportTake, formats, importTake } from '$service/exchange';
 import { TakeLeases } from '$service/take-leases';
 import { leaseTake, openTake, sealOf, viewTake } from '$service/takes';
+import type { StudyBody } from '$contract/study';
+import { getStudy, putStudy } from '$store/entities';
 import { listTakes, putTake } from '$store/takes';
 import { listRevisions } from '$store/revisions';
 import { ResultStore } from '$store/results';
@@ -275,6 +278,25 @@ describe('a study of a kind that was added by one line', () => {
       startStudy(app, { kind: 'throw-away', takeId: 'Calm', settings: { blocks: 1 } }, 'Ada'),
     ).toThrow(/Blocks/);
     removeStudy(app, odd.id, 'Ada');
+  });
+
+  test('what is done in a moment is answered with its result; what runs longer is told as running', async () => {
+    const takeId = record('Quick', 20);
+    const quick = await soon(app, startStudy(app, { kind: 'throw-away', takeId }, 'Ada'));
+    expect(quick).toMatchObject({ state: 'done', outOfDate: false });
+    const never = { view: startStudy(app, { kind: 'throw-away', takeId }, 'Ada').view, done: new Promise<void>(() => undefined) }; // prettier-ignore
+    const began = performance.now();
+    expect((await soon(app, never)).id).toBe(never.view.id);
+    expect(performance.now() - began).toBeGreaterThan(100);
+  });
+
+  test('one that ran when the server stopped says that it was interrupted, and runs again by one action', async () => {
+    const study = await begin({ takeId: record('Cut', 20) });
+    const row = getStudy(app.db, study.id);
+    putStudy(app.db, { ...row, body: { ...(row.body as StudyBody), state: 'running', resultId: null } });
+    expect(viewStudy(app, study.id)).toMatchObject({ state: 'interrupted', outOfDate: false });
+    await changeStudy(app, study.id, {}, 'Ada').done;
+    expect(viewStudy(app, study.id).state).toBe('done');
   });
 
   test('a kind that is not known any more is named in its place, and hurts nowhere else', async () => {

@@ -56,12 +56,14 @@ export const frequencyResponse: StudyKind<typeof schema> = {
   defaults: { reference: '', responses: [], from: 0, to: null, estimate: 'H1', shown: 'magnitude and phase', length: 1024, window: 'Hann', overlap: 50, upTo: null }, // prettier-ignore
   roles: [
     { key: 'reference', takes: 'one' },
-    { key: 'responses', takes: 'several', most: 8 },
+    { key: 'responses', takes: 'several', like: 'reference' },
   ],
   run([take], settings, progress, signal): StudyResult {
     const [reference] = take.signals.reference;
     const chosen = take.signals.responses.filter((r) => r.id !== reference.id);
     // Of all channels those can answer that are read at the instants of the reference.
+    if (settings.responses.length > 8)
+      throw badInput('responses', `${settings.responses.length} channels`, 'Choose up to 8.');
     const responses = settings.responses.length
       ? chosen
       : chosen.filter((r) => rateHz(r) === rateHz(reference)).slice(0, 8);
