@@ -8,6 +8,7 @@ import { inspecting } from './inspect';
 import { pages } from './pages';
 import { hourOfMemory, liveBoard, ruleLatency } from './record';
 import { spectra } from './spectrum';
+import { studies } from './studies';
 import { takeFile } from './store';
 
 // `npm run bench`: the whole, some five minutes; `quick`: smaller sizes, for a first look; `long`: ten minutes of recording at full
@@ -19,6 +20,7 @@ try {
   await pages(folder);
   await bridges(folder);
   spectra();
+  studies(quick);
   await inspecting(folder, quick ? 10_000_000 : 100_000_000, quick ? 100e6 : 1e9);
   takeFile(folder, quick ? 10_000_000 : 100_000_000);
   ruleLatency();

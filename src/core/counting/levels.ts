@@ -14,43 +14,45 @@ export class TimeAtLevel {
   }
   /** @param weights what each sample counts; 1 where none are given */
   push(block: ArrayLike<number>, weights?: ArrayLike<number>): void {
-    const { classes, inside } = this;
-    const { edges, width, open } = classes;
+    if (weights) this.weighed(block, weights);
+    else this.plain(block);
+  }
+  private put(k: number, count: number): void {
+    if (Number.isNaN(k)) return void this.missing++;
+    this.total += count;
+    if (k < 0) this.below += count;
+    else if (k >= this.inside.length) this.above += count;
+    else this.inside[k] += count;
+  }
+  private weighed(block: ArrayLike<number>, weights: ArrayLike<number>): void {
+    for (let i = 0; i < block.length; i++)
+      if (Number.isNaN(weights[i])) this.missing++;
+      else this.put(classOf(this.classes, block[i]), weights[i]);
+  }
+  /** As classOf, written out: this loop sees every sample there is. */
+  private plain(block: ArrayLike<number>): void {
+    const { inside } = this;
+    const { edges, width } = this.classes;
     const last = inside.length;
     const low = edges[0];
     const scale = 1 / width;
-    let [below, above, missing, total] = [0, 0, 0, 0];
+    let counted = 0;
     for (let i = 0; i < block.length; i++) {
       const x = block[i];
-      const w = weights === undefined ? 1 : weights[i];
       const guess = (x - low) * scale;
-      // As classOf, written out: this loop sees every sample there is.
-      if (guess >= 0 && guess < last && w === w) {
+      if (guess >= 0 && guess < last) {
         let k = guess | 0;
         if (x < edges[k]) k--;
         else if (x >= edges[k + 1]) k++;
-        total += w;
-        if (k < 0) below += w;
-        else if (k >= last) above += w;
-        else inside[k] += w;
-      } else if (x !== x || w !== w) missing++;
-      else {
-        total += w;
-        const k = classOf(classes, x);
-        if (k < 0) below += w;
-        else if (k >= last) above += w;
-        else inside[k] += w;
+        if (k >= 0 && k < last) {
+          inside[k]++;
+          counted++;
+          continue;
+        }
       }
+      this.put(classOf(this.classes, x), 1);
     }
-    if (open) {
-      inside[0] += below;
-      inside[last - 1] += above;
-      below = above = 0;
-    }
-    this.below += below;
-    this.above += above;
-    this.missing += missing;
-    this.total += total;
+    this.total += counted;
   }
 }
 

@@ -27,18 +27,12 @@ export class TurningPoints {
     let rising = this.direction > 0;
     for (; i < block.length; i++) {
       const v = block[i];
-      if (rising) {
-        if (v > extreme) [extreme, at] = [v, first + i];
-        else if (extreme - v > hysteresis) {
-          sink(extreme, at);
-          rising = false;
-          extreme = v;
-          at = first + i;
-        }
-      } else if (v < extreme) [extreme, at] = [v, first + i];
-      else if (v - extreme > hysteresis) {
+      if (rising ? v > extreme : v < extreme) {
+        extreme = v;
+        at = first + i;
+      } else if ((rising ? extreme - v : v - extreme) > hysteresis) {
         sink(extreme, at);
-        rising = true;
+        rising = !rising;
         extreme = v;
         at = first + i;
       }

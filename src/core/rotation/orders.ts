@@ -37,21 +37,33 @@ function samplesARevolution(rateHz: number, lowestHz: number, highest: number): 
   return n;
 }
 
-/** Samples at equal steps of angle. @param values shape [m] @param startS instant of the first @returns samples from the shaft’s first revolution on */
-function overAngle(
-  values: ArrayLike<number>,
-  startS: number,
-  rateHz: number,
-  shaft: Shaft,
-  perRevolution: number,
-  fromRevolution: number,
-  count: number,
-): Float64Array {
-  const instants = Float64Array.from(
-    { length: count },
-    (_, i) => (shaft.secondsAt(fromRevolution + i / perRevolution) - startS) * rateHz,
-  );
-  return between(values, instants);
+/** Reads a signal over the angle, revolution by revolution, from a whole one on. */
+class OverAngle {
+  private readonly at: Float64Array;
+  constructor(
+    private readonly values: ArrayLike<number>,
+    private readonly startS: number,
+    private readonly rateHz: number,
+    private readonly shaft: Shaft,
+    private readonly perRevolution: number,
+  ) {
+    this.at = new Float64Array(perRevolution);
+  }
+  /** @param out shape [perRevolution] */
+  read(revolution: number, out: Float64Array): void {
+    const { at, startS, rateHz } = this;
+    this.shaft.instants(revolution, 1 / this.perRevolution, at);
+    for (let i = 0; i < at.length; i++) at[i] = (at[i] - startS) * rateHz;
+    between(this.values, at, out);
+  }
+}
+
+/** The whole revolutions that lie in a record. */
+function wholeRevolutions(shaft: Shaft, startS: number, endS: number): [first: number, last: number] {
+  return [
+    Math.ceil((shaft.revolutionsAt(Math.max(shaft.fromS, startS)) || 0) - 1e-9),
+    Math.floor(shaft.revolutionsAt(Math.min(shaft.toS, endS)) + 1e-9),
+  ];
 }
 
 /** Order spectra by blocks of whole revolutions (computed order tracking; Fyfe and Munck, Mech. Syst. Signal Process. 11(2), 1997).
@@ -66,9 +78,7 @@ export function orderBlocks(
   told: (share: number) => void = () => undefined,
 ): { blocks: OrderBlock[]; skipped: number; perRevolution: number } {
   const { revolutions, overlap, highest, window } = options;
-  const first = Math.ceil(Math.max(0, shaft.revolutionsAt(Math.max(shaft.fromS, startS)) || 0) - 1e-9);
-  const endS = Math.min(shaft.toS, startS + (values.length - 1) / rateHz);
-  const last = Math.floor(shaft.revolutionsAt(endS) + 1e-9);
+  const [first, last] = wholeRevolutions(shaft, startS, startS + (values.length - 1) / rateHz);
   if (!(last - first >= revolutions))
     throw badInput(
       'span',
@@ -88,13 +98,22 @@ export function orderBlocks(
   const step = Math.max(1, Math.round(revolutions * (1 - overlap)));
   const blocks: OrderBlock[] = [];
   let skipped = 0;
+  const angle = new OverAngle(values, startS, rateHz, shaft, perRevolution);
+  // Revolutions are read once: what the next block repeats is moved to its front.
+  const held = new Float64Array(n);
+  const samples = new Float64Array(n);
+  let read = first;
   for (let from = first; from + revolutions <= last; from += step) {
-    const samples = overAngle(values, startS, rateHz, shaft, perRevolution, from, n);
+    const kept = Math.max(0, read - from);
+    held.copyWithin(0, n - kept * perRevolution);
+    for (let r = kept; r < revolutions; r++)
+      angle.read(from + r, held.subarray(r * perRevolution, (r + 1) * perRevolution));
+    read = from + revolutions;
     let mean = 0;
-    for (let i = 0; i < n; i++) mean += samples[i] / n;
+    for (let i = 0; i < n; i++) mean += held[i] / n;
     if (Number.isNaN(mean)) skipped++;
     else {
-      for (let i = 0; i < n; i++) samples[i] = (samples[i] - mean) * taper[i];
+      for (let i = 0; i < n; i++) samples[i] = (held[i] - mean) * taper[i];
       fft.realTransform(spectrum, samples);
       const amplitude = new Float64Array(lines);
       const phase = new Float64Array(lines);
@@ -121,14 +140,15 @@ export function synchronousMean(
   points: number,
 ): { mean: Float64Array; revolutions: number } {
   const sum = new Float64Array(points);
+  const one = new Float64Array(points);
   let revolutions = 0;
-  const first = Math.ceil(Math.max(0, shaft.revolutionsAt(Math.max(shaft.fromS, startS)) || 0) - 1e-9);
-  const last = Math.floor(
-    shaft.revolutionsAt(Math.min(shaft.toS, startS + (values.length - 1) / rateHz)) + 1e-9,
-  );
+  const [first, last] = wholeRevolutions(shaft, startS, startS + (values.length - 1) / rateHz);
+  const angle = new OverAngle(values, startS, rateHz, shaft, points);
   for (let r = first; r < last; r++) {
-    const one = overAngle(values, startS, rateHz, shaft, points, r, points);
-    if (one.some(Number.isNaN)) continue;
+    angle.read(r, one);
+    let whole = 0;
+    for (let i = 0; i < points; i++) whole += one[i];
+    if (Number.isNaN(whole)) continue;
     for (let i = 0; i < points; i++) sum[i] += one[i];
     revolutions++;
   }

@@ -7,6 +7,8 @@ export interface Shaft {
   revolutionsAt(seconds: number): number;
   /** Instant of an angle. @returns NaN outside */
   secondsAt(revolutions: number): number;
+  /** Instants of angles that rise by one step, written to an array. NaN outside. */
+  instants(fromRevolution: number, step: number, out: Float64Array): void;
   rpmAt(seconds: number): number;
   fromS: number;
   toS: number;
@@ -94,9 +96,18 @@ function shaftThrough(times: Float64Array, turns: Float64Array): Shaft {
     }
     return (low + high) / 2;
   };
+  const instants = (from: number, step: number, out: Float64Array): void => {
+    let i = Math.min(n - 2, Math.max(0, firstAt(turns, from) - 1));
+    for (let j = 0; j < out.length; j++) {
+      const at = from + j * step;
+      while (i < n - 2 && turns[i + 1] < at) i++;
+      out[j] = at >= turns[0] && at <= turns[n - 1] ? cubic(i, at) : NaN;
+    }
+  };
   return {
     revolutionsAt,
     secondsAt,
+    instants,
     rpmAt: (seconds) => {
       const at = revolutionsAt(seconds);
       if (Number.isNaN(at)) return NaN;
@@ -130,21 +141,21 @@ function slopes(x: Float64Array, y: Float64Array): Float64Array {
   return out;
 }
 
-/** Samples at equal steps of angle: a signal read at instants between its samples by a cubic curve through four of them (Keys, IEEE Trans. ASSP 29(6), 1981).
- *  What oscillates faster than the step can follow has to be filtered out before. @param values shape [m], one step apart in time
- *  @param instants in samples from the first @returns shape of the instants, NaN where a neighbour is missing */
-export function between(values: ArrayLike<number>, instants: ArrayLike<number>): Float64Array {
-  const out = new Float64Array(instants.length);
+/** A signal read at instants between its samples by a cubic curve through four of them (Keys, IEEE Trans. ASSP 29(6), 1981).
+ *  @param values shape [m], one step apart in time @param instants in samples from the first @param out shape of the instants: NaN where a neighbour is missing */
+export function between(values: ArrayLike<number>, instants: Float64Array, out: Float64Array): void {
+  const last = values.length - 1;
   for (let j = 0; j < instants.length; j++) {
     const at = instants[j];
     const i = Math.floor(at);
     const u = at - i;
-    if (!(i >= 1 && i + 2 < values.length)) {
-      out[j] = i >= 0 && i + 1 < values.length ? values[i] + u * (values[i + 1] - values[i]) : u === 0 && i >= 0 && i < values.length ? values[i] : NaN; // prettier-ignore
-      continue;
-    }
-    const [a, b, c, d] = [values[i - 1], values[i], values[i + 1], values[i + 2]];
-    out[j] = b + 0.5 * u * (c - a + u * (2 * a - 5 * b + 4 * c - d + u * (3 * (b - c) + d - a)));
+    if (i >= 1 && i + 2 <= last) {
+      const a = values[i - 1];
+      const b = values[i];
+      const c = values[i + 1];
+      const d = values[i + 2];
+      out[j] = b + 0.5 * u * (c - a + u * (2 * a - 5 * b + 4 * c - d + u * (3 * (b - c) + d - a)));
+    } else if (i >= 0 && i < last) out[j] = values[i] + u * (values[i + 1] - values[i]);
+    else out[j] = i === last && u === 0 ? values[i] : NaN;
   }
-  return out;
 }

@@ -27,6 +27,8 @@ export class SpectrumOverTime {
   private readonly columns: Float64Array[] = [];
   private readonly counts: number[] = [];
   private segments = 0;
+  /** Columns of the segments that wait to be transformed. */
+  private readonly waiting: number[] = [];
   /** Segments a column, a power of two that grows as they come. */
   private group = 1;
 
@@ -51,7 +53,7 @@ export class SpectrumOverTime {
     this.step = n - Math.floor(n * overlap);
     [this.buffer, this.tapered, this.spectrum] = [
       new Float64Array(n),
-      new Float64Array(n),
+      new Float64Array(2 * n),
       new Float64Array(2 * n),
     ];
   }
@@ -72,24 +74,47 @@ export class SpectrumOverTime {
   }
 
   private add(): void {
-    const { buffer, window, tapered, spectrum } = this;
+    const { buffer, window, tapered } = this;
     const n = buffer.length;
-    let column = Math.floor(this.segments++ / this.group);
+    let column = Math.floor(this.segments / this.group);
     if (column === this.most) {
+      this.flush();
       this.halve();
-      column = Math.floor((this.segments - 1) / this.group);
+      column = Math.floor(this.segments / this.group);
     }
+    this.segments++;
     this.columns[column] ??= new Float64Array(n / 2 + 1);
     this.counts[column] ??= 0;
     let mean = 0;
     for (let i = 0; i < n; i++) mean += buffer[i];
     if (Number.isNaN(mean)) return;
     mean = this.options.removeMean ? mean / n : 0;
-    for (let i = 0; i < n; i++) tapered[i] = (buffer[i] - mean) * window[i];
-    this.fft.realTransform(spectrum, tapered);
-    const sums = this.columns[column];
-    for (let k = 0; k <= n / 2; k++) sums[k] += spectrum[2 * k] ** 2 + spectrum[2 * k + 1] ** 2;
+    const at = this.waiting.length;
+    for (let i = 0; i < n; i++) tapered[2 * i + at] = (buffer[i] - mean) * window[i];
     this.counts[column]++;
+    this.waiting.push(column);
+    if (at === 1) this.flush();
+  }
+
+  /** Two segments share one complex transform: x = a + jb, A = (X(k) + X*(n−k))/2, B = (X(k) − X*(n−k))/2j. */
+  private flush(): void {
+    const { tapered, spectrum, waiting } = this;
+    if (waiting.length === 0) return;
+    const n = this.buffer.length;
+    if (waiting.length === 1) for (let i = 0; i < n; i++) tapered[2 * i + 1] = 0;
+    this.fft.transform(spectrum, tapered);
+    const one = this.columns[waiting[0]];
+    const two = this.columns[waiting[1] ?? waiting[0]];
+    for (let k = 0; k <= n / 2; k++) {
+      const m = (n - k) & (n - 1);
+      const a = spectrum[2 * k];
+      const b = spectrum[2 * k + 1];
+      const c = spectrum[2 * m];
+      const d = spectrum[2 * m + 1];
+      one[k] += ((a + c) * (a + c) + (b - d) * (b - d)) / 4;
+      two[k] += ((b + d) * (b + d) + (c - a) * (c - a)) / 4;
+    }
+    waiting.length = 0;
   }
 
   private halve(): void {
@@ -105,6 +130,7 @@ export class SpectrumOverTime {
 
   /** @throws `bad_input` where no whole segment came */
   result(): OverTime {
+    this.flush();
     const n = this.buffer.length;
     const slices = this.columns.length;
     if (slices === 0)

@@ -1,6 +1,9 @@
 import { notFound } from '../errors';
+import { bands } from './bands/bands';
+import { blocks } from './blocks/blocks';
 import { counting } from './counting/counting';
 import { damage } from './damage/damage';
+import { events } from './events/events';
 import { frequencyResponse } from './frequency-response/frequency-response';
 import { orders } from './orders/orders';
 import { pulses } from './pulses/pulses';
@@ -16,6 +19,8 @@ import type { StudyKind } from './study';
 /** Every kind of study there is, in the order of the list; a new kind is one line here. */
 export const STUDY_KINDS = [
   statistics,
+  blocks,
+  bands,
   shock,
   timeAtLevel,
   counting,
@@ -26,6 +31,7 @@ export const STUDY_KINDS = [
   frequencyResponse,
   relation,
   orders,
+  events,
   pulses,
 ] as unknown as readonly StudyKind[];
 

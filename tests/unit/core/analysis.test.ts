@@ -4,6 +4,7 @@ import { RegressionSums } from '$core/fit/regression';
 import { between, shaftOfPulses, shaftOfSpeed } from '$core/rotation/shaft';
 import { pulsesOf, stateLevels } from '$core/signal/pulses';
 import { ShockOscillator } from '$core/signal/shock';
+import { bandPower, octaveBands, weightingDb } from '$core/spectrum/bands';
 import { CrossAverage, crossSpectrum } from '$core/spectrum/cross';
 import { SpectrumOverTime } from '$core/spectrum/over-time';
 import { recipeSamples, referenceCase, within } from '../../reference';
@@ -241,15 +242,18 @@ describe('rotation', () => {
     expect(() => shaftOfPulses([1], 1)).toThrow(/two pulses/);
   });
   test('a curve is read between its samples to the third order of their distance', () => {
+    const at = (values: ArrayLike<number>, places: Float64Array) => {
+      const out = new Float64Array(places.length);
+      between(values, places, out);
+      return out;
+    };
     const worst = (n: number) => {
       const v = Float64Array.from({ length: n }, (_, i) => Math.sin((2 * Math.PI * i) / n));
-      const places = Array.from({ length: 200 }, (_, i) => 2 + (i * (n - 6)) / 200);
-      return Math.max(
-        ...between(v, places).map((y, i) => Math.abs(y - Math.sin((2 * Math.PI * places[i]) / n))),
-      );
+      const places = Float64Array.from({ length: 200 }, (_, i) => 2 + (i * (n - 6)) / 200);
+      return Math.max(...at(v, places).map((y, i) => Math.abs(y - Math.sin((2 * Math.PI * places[i]) / n))));
     };
     expect(worst(64) / worst(128)).toBeGreaterThan(6);
-    expect(Array.from(between([1, 3, 5], [0, 0.5, 2, 2.5, -1]))).toEqual([1, 2, 5, NaN, NaN]);
+    expect(Array.from(at([1, 3, 5], Float64Array.of(0, 0.5, 2, 2.5, -1)))).toEqual([1, 2, 5, NaN, NaN]);
   });
 });
 
@@ -295,5 +299,58 @@ describe('regression', () => {
     few.push([[1, 2, NaN]], [1, NaN, 3]);
     expect(few.missing).toBe(2);
     expect(() => few.result()).toThrow(/1 complete samples/);
+  });
+});
+
+describe('bands and weightings', () => {
+  test('exact frequencies and names of fractional octaves meet the reference cases', () => {
+    const reference = referenceCase('03_fractional_octave_bands');
+    type Expected = { mid: number; lower: number; upper: number; nominal?: number };
+    const sets: [number, Expected[]][] = [
+      [3, reference.expected.third_octave],
+      ...reference.expected.other_sets.map((s: { fraction: number; bands: Expected[] }) => [
+        s.fraction,
+        s.bands,
+      ]),
+    ];
+    for (const [fraction, expected] of sets) {
+      const bands = octaveBands(fraction, expected[0].mid * 0.999, expected.at(-1)!.mid * 1.001);
+      expect(bands).toHaveLength(expected.length);
+      bands.forEach((b, k) => {
+        within(b.midHz, expected[k].mid, reference, 'default');
+        within(b.lowHz, expected[k].lower, reference, 'default');
+        within(b.highHz, expected[k].upper, reference, 'default');
+        if (expected[k].nominal) expect(b.nominal).toBe(expected[k].nominal);
+      });
+    }
+  });
+  test('A and C meet the reference cases, the table of the standard and the levels of a spectrum', () => {
+    const reference = referenceCase('03_weighting_a_c');
+    for (const row of reference.expected.table) {
+      within(weightingDb('A', row.exact_frequency), row.a_exact_db, reference, 'a_exact_db');
+      within(weightingDb('C', row.exact_frequency), row.c_exact_db, reference, 'c_exact_db');
+      within(weightingDb('A', row.exact_frequency), row.a_table_db, reference, 'a_table_db');
+      within(weightingDb('C', row.exact_frequency), row.c_table_db, reference, 'c_table_db');
+    }
+    for (const { frequency, a_db, c_db } of reference.expected.others) {
+      within(weightingDb('A', frequency), a_db, reference, 'a_db');
+      within(weightingDb('C', frequency), c_db, reference, 'c_db');
+    }
+    expect(weightingDb('Z', 12)).toBe(0);
+    expect(weightingDb('A', 0)).toBe(-Infinity);
+  });
+  test('bands side by side hold all the power, whatever their edges', () => {
+    const density = noise(8, 200).map((v) => v * v);
+    fc.assert(
+      fc.property(
+        fc.array(fc.double({ min: 0, max: 100, noNaN: true }), { minLength: 1, maxLength: 9 }),
+        (cuts) => {
+          const edges = [0, ...cuts.sort((a, b) => a - b), 100];
+          const parts = edges.slice(1).reduce((sum, to, k) => sum + bandPower(density, 0.5, edges[k], to), 0);
+          expect(parts).toBeCloseTo(bandPower(density, 0.5, 0, 100), 9);
+        },
+      ),
+    );
+    expect(bandPower([1, 1, 1], 2, 1, 3)).toBe(2);
   });
 });

@@ -213,3 +213,113 @@ describe('shock, pulses, relation', () => {
     expect(Math.max(...lineOf(now.figures[1].marks[0]).y)).toBeLessThan(1e-5);
   });
 });
+
+describe('levels in bands', () => {
+  const HZ = 8192;
+  const shaken = (unit: string, amplitude: number, hz = 160) =>
+    takeOf({ channel: [signalOf('Casing', timed(HZ, 8, tone(hz, amplitude)), { hz: HZ, unit })] });
+  test('a tone lies in its band, with its rms; the bands together hold it all', () => {
+    const r = studied('bands', shaken('m/s²', 3));
+    expect(r.findings.find((f) => f.label === 'Strongest band')!.note).toBe('160 Hz');
+    expect(r.finding('All bands')).toBeCloseTo(3 / Math.SQRT2, 2);
+    const db = studied('bands', shaken('m/s²', 3), { shown: 'dB', reference: 1e-6 });
+    expect(db.finding('All bands')).toBeCloseTo(20 * Math.log10(3 / Math.SQRT2 / 1e-6), 1);
+  });
+  test('vibration severity: velocity from acceleration, in mm/s, from m/s² and from g alike', () => {
+    const severity = { as: 'velocity', bands: 'one band' };
+    const expected = (9.80665 / (2 * Math.PI * 160) / Math.SQRT2) * 1000;
+    const levels = [shaken('m/s²', 9.80665), shaken('g', 1)].map((t) =>
+      studied('bands', t, severity).finding('Level'),
+    );
+    for (const level of levels) expect(Math.abs(level / expected - 1)).toBeLessThan(0.01);
+    expect(() => studied('bands', shaken('mm', 1), severity)).toThrow(/acceleration/);
+  });
+  test('A lowers a tone of 160 Hz as its weighting says; what is not sampled is refused', () => {
+    const level = (weighting: string) =>
+      studied('bands', shaken('Pa', 1), { weighting, shown: 'dB', reference: 2e-5 }).finding('All bands');
+    expect(level('A') - level('Z')).toBeCloseTo(-13.24, 1);
+    expect(() => studied('bands', shaken('Pa', 1), { lowest: 5000, highest: 9000 })).toThrow(/4096 Hz/);
+    expect(() => studied('bands', shaken('Pa', 1), { highest: 5 })).toThrow(/above 10/);
+    expect(() => studied('bands', shaken('Pa', 1), { length: 65536, to: 1 })).toThrow(/shorter segment/);
+  });
+});
+
+describe('events', () => {
+  const load = signalOf(
+    'Load',
+    timed(100, 20, (t) => (t % 5 >= 1 && t % 5 < 1.5 ? 10 : 0)),
+    { hz: 100 },
+  );
+  const heat = signalOf(
+    'Heat',
+    timed(10, 20, (t) => t),
+    { hz: 10, unit: '°C' },
+  );
+  const take = takeOf({ channel: [load], others: [heat] });
+  const above = { level: 5, others: ['Heat'] };
+  test('each span has its duration, the way to the next, and the statistics of a slower channel', () => {
+    const r = studied('events', take, above);
+    expect(r.finding('Events')).toBe(4);
+    expect(r.finding('Holds for')).toBeCloseTo(2, 1);
+    expect(r.finding('From one to the next')).toBeCloseTo(5, 1);
+    const rows = r.table('Events');
+    rows.forEach((row, k) => {
+      expect(row.From).toBeCloseTo(1 + 5 * k, 1);
+      expect(row.Lasts).toBeCloseTo(0.5, 1);
+      expect(row['Heat, lowest']).toBeGreaterThanOrEqual(1 + 5 * k - 0.11);
+      expect(row.highest).toBeLessThanOrEqual(1.5 + 5 * k);
+    });
+  });
+  test('one that holds already at the beginning counts, one that still holds at the end is said to', () => {
+    const r = studied('events', take, { test: 'is below', level: 5 });
+    expect(r.finding('Events')).toBe(5);
+    const rows = r.table('Events');
+    expect(rows[0].From).toBe(0);
+    expect(rows.at(-1)!.Ends).toBe('with the span');
+    expect(rows[0].Ends).toBe('by itself');
+  });
+  test('short ones are left out, noise within the hysteresis ends none, a gap neither', () => {
+    expect(studied('events', take, { ...above, least: 0.6 }).finding('Events')).toBe(0);
+    const rough = signalOf('Load', timed(100, 4, (t) => (t >= 1 && t < 3 ? (t > 1.5 && t < 1.6 ? NaN : 5.2 + 0.4 * Math.sin(900 * t)) : 0)), { hz: 100 }); // prettier-ignore
+    const of = (hysteresis: number) =>
+      studied('events', takeOf({ channel: [rough], others: [] }), { level: 5, hysteresis });
+    expect(of(0).finding('Events')).toBeGreaterThan(3);
+    expect(of(1).finding('Events')).toBe(1);
+    expect(of(1).finding('Missing')).toBe(9);
+  });
+});
+
+describe('statistics by blocks', () => {
+  test('each block is its own; the mean is as sure as the scatter of its blocks', () => {
+    const values = noise(41, 20_000).map((v) => 5 + v);
+    const take = takeOf({ channel: [signalOf('Load', values, { hz: HZ })] });
+    const r = studied('blocks', take, { block: 0.5 });
+    const rows = r.table('Blocks');
+    expect(rows).toHaveLength(40);
+    const third = values.slice(1000, 1500);
+    expect(rows[2].Mean).toBeCloseTo(third.reduce((a, b) => a + b, 0) / 500, 5);
+    expect(rows[2].Highest).toBeCloseTo(Math.max(...third), 5);
+    expect(rows[2].Middle).toBeCloseTo(1.25, 9);
+    // White noise: the standard error of the mean is s / √n.
+    expect(r.finding('Sure by statistics to') / (2.02 / Math.sqrt(20_000))).toBeGreaterThan(0.7);
+    expect(r.finding('Sure by statistics to') / (2.02 / Math.sqrt(20_000))).toBeLessThan(1.4);
+    expect(r.finding('Mean')).toBeCloseTo(5, 1);
+  });
+  test('a slow drift makes the mean less sure than its samples would have it', () => {
+    const drift = timed(HZ, 20, (t) => Math.sin(t / 3));
+    const sure = studied('blocks', takeOf({ channel: [signalOf('Load', drift, { hz: HZ })] })).finding(
+      'Sure by statistics to',
+    );
+    expect(sure).toBeGreaterThan(0.1);
+  });
+  test('running ones overlap; wrong lengths say what to choose; gaps are told', () => {
+    const values = timed(HZ, 4, (t) => (t > 1 && t < 2 ? NaN : t));
+    const take = takeOf({ channel: [signalOf('Load', values, { hz: HZ })] });
+    const r = studied('blocks', take, { block: 1, step: 0.25 });
+    expect(r.table('Blocks')).toHaveLength(13);
+    expect(r.finding('Missing')).toBeGreaterThan(900);
+    expect(() => studied('blocks', take, { block: 5 })).toThrow(/shorter blocks/);
+    expect(() => studied('blocks', take, { block: 0.0001 })).toThrow(/0\.002 s or more/);
+    expect(() => studied('blocks', take, { block: 0.001, step: 0.0001 })).toThrow(/holds no sample/);
+  });
+});
