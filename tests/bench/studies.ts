@@ -91,7 +91,7 @@ export function studies(quick: boolean): void {
   const rainflow = shortest(3, () => {
     sum = 0;
     const count = new Rainflow((from, to, _a, _b, n) => (sum += Math.abs(to - from) * n));
-    const turning = new TurningPoints(0, (v, i) => count.push(v, i));
+    const turning = new TurningPoints(0, (v, i, n) => count.feed(v, i, n));
     blocksOf(x, (block, at) => turning.push(block, at));
     turning.end();
     count.end('left out');

@@ -1,6 +1,5 @@
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { join, resolve } from 'node:path';
-import { Key } from 'selenium-webdriver';
 import { seed } from './seed';
 import { Person, folder, measured, openBrowser, removeFolder, startServer } from './world';
 
@@ -18,7 +17,6 @@ const channelId = async (name: string) => {
   return parts.channels.find((c) => c.name === name)!.id;
 };
 const seen = (seconds: number) => measured(server.base, seconds);
-const hand = (id: string, value: number) => api('POST', '/api/units/QH-0417', { control: id, value });
 
 /** How each view is reached, in an order in which none spoils the next. */
 const views: Record<string, () => Promise<unknown>> = {
@@ -49,28 +47,21 @@ const views: Record<string, () => Promise<unknown>> = {
   },
   inspect: () => p.go('/inspect'),
   report: () => p.go('/report'),
+  kinds: async () => {
+    await p.go('/inspect');
+    await p.press('Study this');
+    await p.untilText('h1', 'A study of');
+  },
   study: async () => {
-    await p.go('/study');
-    await p.clickAt('main a[href^="/study/"]');
-    await p.find('canvas');
+    await p.go('/study/new');
+    await p.clickAt('[data-kind=rainflow]');
+    await p.find('.result[aria-busy=false]');
   },
   logbook: () => p.go('/logbook'),
   night: async () => {
     await p.go('/record');
     await p.press('Night bench');
     await seen(30);
-  },
-  points: async () => {
-    await p.go('/rig');
-    await driver.executeScript("localStorage.removeItem('farrier-night')");
-    await p.go(`/calibrate/${await channelId('Tip draw-wire')}`);
-    await p.edit('hold', '1');
-    for (const mm of [0, 50, 101.5, 150, 200]) {
-      await hand('wireMm', mm);
-      const before = await p.number('[data-testid=done]');
-      await p.typeInto('body', Key.SPACE);
-      await p.until('a point', async () => (await p.number('[data-testid=done]')) > before);
-    }
   },
   bridges: async () => {
     await p.go('/rig');

@@ -31,29 +31,29 @@ export class TimeAtLevel {
   }
   /** As classOf, written out: this loop sees every sample there is. */
   private plain(block: ArrayLike<number>): void {
-    const { inside } = this;
     const { edges, width } = this.classes;
-    const last = inside.length;
-    const low = edges[0];
-    const scale = 1 / width;
-    let counted = 0;
-    for (let i = 0; i < block.length; i++) {
-      const x = block[i];
-      const guess = (x - low) * scale;
-      if (guess >= 0 && guess < last) {
-        let k = guess | 0;
-        if (x < edges[k]) k--;
-        else if (x >= edges[k + 1]) k++;
-        if (k >= 0 && k < last) {
-          inside[k]++;
-          counted++;
-          continue;
-        }
-      }
-      this.put(classOf(this.classes, x), 1);
+    const counts = new Int32Array(this.inside.length);
+    for (const i of tally(block, edges[0], 1 / width, counts)) this.put(classOf(this.classes, block[i]), 1);
+    for (let k = 0; k < counts.length; k++) {
+      this.inside[k] += counts[k];
+      this.total += counts[k];
     }
-    this.total += counted;
   }
+}
+
+/** Counts what lies well inside a class. @returns indices of what has to be looked at closer: next to an edge, where the quotient may miss it by its last
+ *  digits, beyond the ends, missing */
+function tally(block: ArrayLike<number>, low: number, scale: number, counts: Int32Array): number[] {
+  const last = counts.length;
+  const closer: number[] = [];
+  for (let i = 0; i < block.length; i++) {
+    const guess = (block[i] - low) * scale;
+    const k = guess | 0;
+    const past = guess - k;
+    if (past > 1e-9 && past < 1 - 1e-9 && k < last) counts[k]++;
+    else closer.push(i);
+  }
+  return closer;
 }
 
 /** Share of everything at or above each edge, 0 to 1: one more than there are classes. */

@@ -17,21 +17,24 @@ export class Rainflow {
 
   constructor(private readonly sink: CycleSink) {}
 
-  push(value: number, index: number): void {
-    if (this.depth === this.values.length) this.grow();
-    const { values, places } = this;
-    values[this.depth] = value;
-    places[this.depth] = index;
-    let n = this.depth + 1;
-    while (n >= 4) {
-      const b = values[n - 3];
-      const c = values[n - 2];
-      const inner = Math.abs(b - c);
-      if (inner > Math.abs(values[n - 4] - b) || inner > Math.abs(c - values[n - 1])) break;
-      this.sink(b, c, places[n - 3], places[n - 2], 1);
-      values[n - 3] = values[n - 1];
-      places[n - 3] = places[n - 1];
-      n -= 2;
+  /** Some turning points, the first `count` of the arrays. */
+  feed(points: ArrayLike<number>, indices: ArrayLike<number>, count: number): void {
+    while (this.depth + count > this.values.length) this.grow();
+    const { values, places, sink } = this;
+    let n = this.depth;
+    for (let i = 0; i < count; i++) {
+      values[n] = points[i];
+      places[n++] = indices[i];
+      while (n >= 4) {
+        const b = values[n - 3];
+        const c = values[n - 2];
+        const inner = Math.abs(b - c);
+        if (inner > Math.abs(values[n - 4] - b) || inner > Math.abs(c - values[n - 1])) break;
+        sink(b, c, places[n - 3], places[n - 2], 1);
+        values[n - 3] = values[n - 1];
+        places[n - 3] = places[n - 1];
+        n -= 2;
+      }
     }
     this.depth = n;
   }
@@ -50,7 +53,11 @@ export class Rainflow {
     if (how !== 'closed by repeating') return;
     const twice = turningPoints([...values, ...values]);
     const again = new Rainflow(this.sink);
-    twice.values.forEach((v, k) => again.push(v, indices[twice.indices[k] % values.length]));
+    again.feed(
+      twice.values,
+      twice.indices.map((k) => indices[k % values.length]),
+      twice.values.length,
+    );
   }
 
   private grow(): void {

@@ -5,9 +5,12 @@ export class SimpleRanges {
   private last = NaN;
   private at = -1;
   constructor(private readonly sink: CycleSink) {}
-  push(value: number, index: number): void {
-    if (this.at >= 0) this.sink(this.last, value, this.at, index, 0.5);
-    [this.last, this.at] = [value, index];
+  feed(points: ArrayLike<number>, indices: ArrayLike<number>, count: number): void {
+    for (let k = 0; k < count; k++) {
+      if (this.at >= 0) this.sink(this.last, points[k], this.at, indices[k], 0.5);
+      this.last = points[k];
+      this.at = indices[k];
+    }
   }
   end(): void {
     // a range that is not closed is none
@@ -21,7 +24,10 @@ export class RangePairs {
   private places: number[] = [];
   constructor(private readonly sink: CycleSink) {}
 
-  push(value: number, index: number): void {
+  feed(points: ArrayLike<number>, indices: ArrayLike<number>, count: number): void {
+    for (let k = 0; k < count; k++) this.push(points[k], indices[k]);
+  }
+  private push(value: number, index: number): void {
     const { values, places } = this;
     values.push(value);
     places.push(index);

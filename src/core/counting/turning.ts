@@ -1,5 +1,6 @@
-/** Told a turning point: its value and the index of its sample. */
-export type TurningSink = (value: number, index: number) => void;
+/** Told turning points in their order, some at a time: their values and the indices of their samples, the first `count` of each array. The arrays are
+ *  used again. */
+export type TurningSink = (values: Float64Array, indices: Float64Array, count: number) => void;
 
 /** Turning points of a signal that comes in blocks. An extreme is told when the signal has moved back from it by more than the hysteresis; the first
  *  sample and the last running extreme are told, too. A plateau counts at its first sample; missing samples (NaN) are passed over.
@@ -18,42 +19,71 @@ export class TurningPoints {
     private readonly sink: TurningSink,
   ) {}
 
+  private values = new Float64Array(64);
+  private places = new Float64Array(64);
+  private found = 0;
+  private tell(value: number, index: number): void {
+    this.values[this.found] = value;
+    this.places[this.found++] = index;
+  }
+  private flush(): void {
+    if (this.found) this.sink(this.values, this.places, this.found);
+    this.found = 0;
+  }
+
   /** @param first index of the block's first sample */
   push(block: ArrayLike<number>, first: number): void {
-    const { hysteresis, sink } = this;
+    if (this.values.length < block.length + 2) {
+      this.values = new Float64Array(block.length + 2);
+      this.places = new Float64Array(block.length + 2);
+    }
     let i = 0;
     while (i < block.length && this.direction === 0) this.begin(block[i], first + i++);
-    let { extreme, at } = this;
-    let rising = this.direction > 0;
-    for (; i < block.length; i++) {
-      const v = block[i];
-      if (rising ? v > extreme : v < extreme) {
+    if (this.direction !== 0) this.follow(block, i, first);
+    this.flush();
+  }
+  private follow(block: ArrayLike<number>, from: number, first: number): void {
+    const { hysteresis, values, places } = this;
+    let found = this.found;
+    // A falling signal is looked at upside down; places count from the block’s first sample.
+    let sign: number = this.direction;
+    let extreme = this.extreme * sign;
+    let at = this.at - first;
+    for (let i = from; i < block.length; i++) {
+      const v = block[i] * sign;
+      if (v > extreme) {
         extreme = v;
-        at = first + i;
-      } else if ((rising ? extreme - v : v - extreme) > hysteresis) {
-        sink(extreme, at);
-        rising = !rising;
-        extreme = v;
-        at = first + i;
+        at = i;
+      } else if (extreme - v > hysteresis) {
+        values[found] = extreme * sign;
+        places[found++] = first + at;
+        sign = -sign;
+        extreme = -v;
+        at = i;
       }
     }
-    [this.extreme, this.at] = [extreme, at];
-    if (this.direction !== 0) this.direction = rising ? 1 : -1;
+    this.extreme = extreme * sign;
+    this.at = first + at;
+    this.found = found;
+    this.direction = sign > 0 ? 1 : -1;
   }
 
   /** No more samples come: the last running extreme is told. */
   end(): void {
     if (this.at < 0) return;
-    if (this.direction !== 0) return this.sink(this.extreme, this.at);
-    const [at, value] = this.at > this.lowAt ? [this.at, this.extreme] : [this.lowAt, this.low];
-    if (at > this.first) this.sink(value, at);
+    if (this.direction !== 0) this.tell(this.extreme, this.at);
+    else {
+      const [at, value] = this.at > this.lowAt ? [this.at, this.extreme] : [this.lowAt, this.low];
+      if (at > this.first) this.tell(value, at);
+    }
+    this.flush();
   }
 
   private first = -1;
   private begin(v: number, index: number): void {
     if (Number.isNaN(v)) return;
     if (this.first < 0) {
-      this.sink(v, index);
+      this.tell(v, index);
       [this.first, this.extreme, this.at, this.low, this.lowAt] = [index, v, index, v, index];
       return;
     }
@@ -63,7 +93,7 @@ export class TurningPoints {
     const rose = v - this.low > this.hysteresis;
     if (!fell && !rose) return;
     const [value, at] = fell ? [this.extreme, this.at] : [this.low, this.lowAt];
-    if (at > this.first) this.sink(value, at);
+    if (at > this.first) this.tell(value, at);
     this.direction = fell ? -1 : 1;
     [this.extreme, this.at] = [v, index];
   }
@@ -75,9 +105,11 @@ export function turningPoints(
   hysteresis = 0,
 ): { values: number[]; indices: number[] } {
   const [values, indices]: [number[], number[]] = [[], []];
-  const turning = new TurningPoints(hysteresis, (value, index) => {
-    values.push(value);
-    indices.push(index);
+  const turning = new TurningPoints(hysteresis, (some, places, count) => {
+    for (let k = 0; k < count; k++) {
+      values.push(some[k]);
+      indices.push(places[k]);
+    }
   });
   turning.push(samples, 0);
   turning.end();

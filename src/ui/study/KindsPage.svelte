@@ -156,7 +156,7 @@
   .groups {
     display: grid;
     grid-template-columns: repeat(auto-fill, minmax(290px, 1fr));
-    gap: var(--space-4) var(--space-4);
+    gap: var(--space-3) var(--space-4);
     align-items: start;
   }
   section {
@@ -168,7 +168,7 @@
     display: flex;
     align-items: center;
     gap: var(--space-3);
-    padding: var(--space-3);
+    padding: var(--space-2) var(--space-3);
     text-align: left;
   }
   .kind > span {

@@ -30,7 +30,11 @@ function counted(
 ): Cycle[] {
   const cycles: Cycle[] = [];
   const method = new Method((from, to, _a, _b, count) => cycles.push({ from, to, count }));
-  Array.from(points).forEach((v, i) => method.push(v, i));
+  method.feed(
+    points,
+    Array.from(points, (_, i) => i),
+    points.length,
+  );
   method.end(residue);
   return cycles;
 }
@@ -55,7 +59,10 @@ describe('turning points', () => {
       (item: { samples?: number[]; recipe?: never; hysteresis: number }, k: number) => {
         const samples = samplesOf(item);
         const [values, indices]: number[][] = [[], []];
-        const turning = new TurningPoints(item.hysteresis, (v, i) => (values.push(v), indices.push(i)));
+        const turning = new TurningPoints(item.hysteresis, (v, i, n) => {
+          values.push(...v.slice(0, n));
+          indices.push(...i.slice(0, n));
+        });
         for (let i = 0; i < samples.length; i += size) turning.push(samples.slice(i, i + size), i);
         turning.end();
         const expected = reference.expected.items[k];
@@ -142,7 +149,10 @@ describe('rainflow', () => {
           histogram[classOf(bins, Math.abs(to - from))] += n;
           if (n === 1) fromTo.add(to, from);
         });
-        values.forEach((v, i) => rainflow.push(v, i));
+        // In two parts, as they come.
+        const places = values.map((_, i) => i);
+        rainflow.feed(values.slice(0, 101), places, 101);
+        rainflow.feed(values.slice(101), places.slice(101), values.length - 101);
         expect(Array.from(rainflow.residue.values)).toEqual(expected.residue);
         rainflow.end('counted as halves');
         expect(Array.from(histogram)).toEqual(expected.range_histogram);

@@ -99,16 +99,20 @@ export const counting: StudyKind<typeof schema> = {
     const turned: number[] = [];
     let points = 0;
     let last = NaN;
-    const turning = new TurningPoints(settings.hysteresis, (value, index) => {
-      points++;
-      if (method) method.push(value, index);
-      else if (settings.method === 'level crossings') crossings.push(value);
-      else if (settings.method === 'peaks and valleys') turned.push(value);
-      else if (points > 1) {
-        matrix!.add(value, last);
-        put(counts, value, 1);
+    const turning = new TurningPoints(settings.hysteresis, (some, indices, count) => {
+      points += count;
+      method?.feed(some, indices, count);
+      if (method) return;
+      for (let k = 0; k < count; k++) {
+        const value = some[k];
+        if (settings.method === 'level crossings') crossings.push(value);
+        else if (settings.method === 'peaks and valleys') turned.push(value);
+        else if (!Number.isNaN(last)) {
+          matrix!.add(value, last);
+          put(counts, value, 1);
+        }
+        last = value;
       }
-      last = value;
     });
     let at = first;
     readSpan(

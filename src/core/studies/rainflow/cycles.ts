@@ -34,9 +34,9 @@ export function countCycles(
 ): { missing: number; turningPoints: number } {
   const rainflow = new Rainflow(sink);
   let turningPoints = 0;
-  const turning = new TurningPoints(hysteresis, (value, index) => {
-    turningPoints++;
-    rainflow.push(value, index);
+  const turning = new TurningPoints(hysteresis, (values, indices, count) => {
+    turningPoints += count;
+    rainflow.feed(values, indices, count);
   });
   let missing = 0;
   let at = first;
