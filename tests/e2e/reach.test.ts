@@ -57,7 +57,7 @@ async function pages(): Promise<[path: string, ready: string][]> {
   const wire = channels.find((c) => c.name === 'Blade tip travel') ?? channels[0];
   const bench = `/calibrate/${wire.id}`;
   const board = await linked('/record', 'a[href*="/record/boards/"]');
-  const study = await linked('/study', 'a[href^="/study/"]');
+  const study = await linked('/study', '.list a[href^="/study/"]');
   return [
     ['/rig', '.head .answer'],
     ['/channels', 'tr[data-name] td.now'],
@@ -71,6 +71,7 @@ async function pages(): Promise<[path: string, ready: string][]> {
     [take, 'canvas'],
     ['/study', 'h1'],
     [study, 'canvas'],
+    ['/study/new', '[data-kind]'],
     ['/report', 'canvas'],
     ['/logbook', '.book'],
   ];

@@ -42,7 +42,7 @@ export function shaftOfSpeed(rpm: ArrayLike<number>, fromS: number, stepS: numbe
   const turns: number[] = [];
   for (let i = 0; i < rpm.length; i++) {
     const v = rpm[i];
-    if (Number.isNaN(v)) {
+    if (!Number.isFinite(v)) {
       if (times.length)
         throw badInput('speed', `a gap at ${(fromS + i * stepS).toFixed(3)} s`, 'Choose a span without one.');
       continue;

@@ -239,6 +239,7 @@ describe('rotation', () => {
     expect(() => shaftOfSpeed([60, 60, -60], 0, 1)).toThrow(/other way at 2\.000 s/);
     expect(() => shaftOfSpeed([0, 0, 0], 0, 1)).toThrow(/no rotation/);
     expect(() => shaftOfSpeed([60, NaN, 60], 0, 1)).toThrow(/gap/);
+    expect(() => shaftOfSpeed([60, Infinity, 60], 0, 1)).toThrow(/gap/);
     expect(() => shaftOfPulses([1], 1)).toThrow(/two pulses/);
   });
   test('a curve is read between its samples to the third order of their distance', () => {
