@@ -122,8 +122,8 @@ export function realRoots(c: readonly number[]): number[] {
   let degree = c.length - 1;
   while (degree >= 0 && Math.abs(c[degree]) <= negligible) degree--;
   if (degree < 1) return [];
-  // Cauchy's bound: all roots lie within 1 + max |c_k / c_n|.
-  const bound = 1 + Math.max(...c.slice(0, degree).map((v) => Math.abs(v / c[degree])));
+  // Cauchy's bound: all roots lie within 1 + max |c_k / c_n|. Somewhat more, so that none lies on it where 1 is lost in rounding.
+  const bound = 1.1 * (1 + Math.max(...c.slice(0, degree).map((v) => Math.abs(v / c[degree]))));
   const own = c.slice(0, degree + 1);
   const edges = [-bound, ...realRoots(own.slice(1).map((v, k) => v * (k + 1))), bound];
   const roots: number[] = [];

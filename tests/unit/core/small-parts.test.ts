@@ -123,6 +123,11 @@ describe('tables', () => {
         }
       }),
     );
+    // A cubic part that turns the curve only far beyond any reading hides no turn within.
+    const flat = [0, 0, 3.96825396825397e-10, 4.171795699858008e-40, 0];
+    expect(turningPoints({ kind: 'polynomial', coefficients: flat }).some((t) => Math.abs(t) < 1e-9)).toBe(
+      true,
+    );
   });
 });
 
