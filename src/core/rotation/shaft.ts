@@ -15,8 +15,8 @@ export interface Shaft {
   revolutions: number;
 }
 
-/** A shaft by the instants of its pulses. Between pulses the time is a cubic curve of the angle that is smooth over three of them (not-a-knot spline by
- *  local slopes, Fritsch and Carlson, SIAM J. Numer. Anal. 17(2), 1980): a run-up is followed, and it never turns back.
+/** A shaft by the instants of its pulses. Between pulses the time is a cubic curve of the angle with the slopes of parabolas through three pulses, lowered where it
+ *  would turn back (Fritsch and Carlson, SIAM J. Numer. Anal. 17(2), 1980): a run-up is followed.
  *  @param edgesS rising @param pulses a revolution
  *  @throws `bad_input` for less than two pulses, or instants that do not rise */
 export function shaftOfPulses(edgesS: ArrayLike<number>, pulses: number): Shaft {

@@ -79,7 +79,6 @@ export const spectrumOverTime: StudyKind<typeof schema> = {
     const strongest = {
       atS: placeAt(middles, moment),
       hz: line * resolutionHz,
-      rms: Math.sqrt(most * resolutionHz),
     };
     const clip = (v: number, n: number) => Math.min(n - 1, Math.max(0, Math.round(v)));
     if (settings.moment !== null) moment = clip((settings.moment - middles.from) / middles.step, slices);
