@@ -25,7 +25,15 @@ export default defineConfig({
   server: { watch: { ignored: ['**/data/**'] } },
   test: {
     projects: [
-      { extends: true, test: { name: 'unit', include: ['tests/unit/**/*.test.ts'], testTimeout: 60_000 } },
+      {
+        extends: true,
+        test: {
+          name: 'unit',
+          include: ['tests/unit/**/*.test.ts'],
+          setupFiles: ['tests/unit/seed.ts'],
+          testTimeout: 60_000,
+        },
+      },
       {
         extends: true,
         test: {

@@ -9,6 +9,8 @@ const folder = mkdtempSync(join(tmpdir(), 'farrier-test-'));
 process.on('exit', () => rmSync(folder, { recursive: true, force: true }));
 let passed = 0;
 let failed = 0;
+/** What failed, said once more at the very end, where it is found. */
+const failures = [];
 
 const run = (command, args) => spawnSync(command, args, { stdio: 'inherit', env: process.env }).status === 0;
 
@@ -18,6 +20,7 @@ function check(name, command, args) {
   if (run(command, args)) passed++;
   else {
     failed++;
+    failures.push(name);
     console.error(`✗ ${name}`);
   }
 }
@@ -35,12 +38,29 @@ function tests(project) {
     '--reporter=json',
     `--outputFile.json=${report}`,
   ]);
-  if (!existsSync(report)) return void failed++;
-  const { numPassedTests, numFailedTests, numTotalTests } = JSON.parse(readFileSync(report, 'utf8'));
+  if (!existsSync(report)) {
+    failed++;
+    failures.push(`${project} tests did not start`);
+    return;
+  }
+  const { numPassedTests, numFailedTests, numTotalTests, testResults } = JSON.parse(
+    readFileSync(report, 'utf8'),
+  );
   passed += numPassedTests;
   failed += numFailedTests;
-  if (!well && numFailedTests === 0) failed++;
-  if (numTotalTests === 0) failed++;
+  for (const file of testResults)
+    for (const one of file.assertionResults.filter((result) => result.status === 'failed'))
+      failures.push(`${file.name}: ${one.fullName}\n${one.failureMessages.join('\n').slice(0, 2000)}`);
+  if (!well && numFailedTests === 0) {
+    failed++;
+    failures.push(`${project}: the run ended in an error outside its tests`);
+    for (const file of testResults.filter((result) => result.message))
+      failures.push(file.message.slice(0, 2000));
+  }
+  if (numTotalTests === 0) {
+    failed++;
+    failures.push(`${project}: no test ran`);
+  }
 }
 
 /** What the tests need beside Node: a browser with its driver, and pairs of serial lines. From Debian's packages when missing. */
@@ -71,10 +91,14 @@ check('types', 'npx', ['svelte-check', '--tsconfig', './tsconfig.json', '--thres
 check('types of the core, without DOM or Node', 'npx', ['tsc', '-p', 'src/core/tsconfig.json']);
 check('migrations', 'npx', ['drizzle-kit', 'check']);
 const ready = outside();
-if (!ready) failed++;
+if (!ready) {
+  failed++;
+  failures.push('what the tests need beside Node');
+}
 tests('unit');
 check('build', 'npx', ['vite', 'build', '--logLevel', 'warn']);
 if (ready) tests('e2e');
 
+for (const what of failures) console.error(`\n✗ ${what}`);
 console.log(`\n${passed} passed, ${failed} failed`);
 process.exit(failed ? 1 : 0);

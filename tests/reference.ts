@@ -59,6 +59,12 @@ export function recipeSamples({ fs, n, terms }: Recipe): Float64Array {
         case 'const':
           out[i] += t.value;
           break;
+        case 'linear':
+          out[i] += t.slope * time;
+          break;
+        case 'step':
+          out[i] += time >= t.at ? t.value : 0;
+          break;
         case 'sine':
           out[i] += t.amplitude * Math.sin(2 * Math.PI * t.frequency * time + t.phase);
           break;

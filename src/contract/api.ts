@@ -4,12 +4,13 @@ import type { Endpoint } from './api/endpoint';
 import { house } from './api/house';
 import { inspect } from './api/inspect';
 import { record } from './api/record';
+import { report } from './api/report';
 import { rig } from './api/rig';
 import { setup } from './api/setup';
 import { takes } from './api/takes';
 
 /** Every endpoint of the server by its method and path. One that is not listed does not exist. */
-export const API = { ...house, ...rig, ...setup, ...calibrate, ...record, ...takes, ...inspect };
+export const API = { ...house, ...rig, ...setup, ...calibrate, ...record, ...takes, ...inspect, ...report };
 export type Api = typeof API;
 export type Key = keyof Api;
 

@@ -1,4 +1,4 @@
-import type { Ink } from '$core/figures/paper';
+import type { Ink } from '$core/figures/vectors';
 
 /** Traces in their order; they stay apart for colour-blind eyes, and repeat dashed. */
 export const TRACES = ['#7A2E4D', '#17706B', '#B8741A', '#3E5C94', '#55782C', '#B14C7A', '#8A5A3B'] as const;

@@ -28,7 +28,11 @@ const STOP = ['by hand', 'when'] as const;
 const AGAIN = ['once', 'a number of times', 'again and again'] as const;
 const PARTS = ['one file', 'a new part at midnight', 'a new part every', 'a new part at a size of'] as const;
 const SHUNTS = ['never', 'before', 'before and after'] as const;
-const AT_END = ['repeat the studies of the take before', 'write a CSV file'] as const;
+const AT_END = [
+  'run the standing studies',
+  'repeat the studies of the take before',
+  'write a CSV file',
+] as const;
 export type AtEnd = (typeof AT_END)[number];
 
 const DAY = 86_400;

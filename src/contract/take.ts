@@ -108,6 +108,8 @@ export interface TakeSignal extends Omit<SampledHead, 'id'> {
   calibration: string;
   /** Since when and why its samples are read differently from the day of the take; null where they are not. */
   corrected: string | null;
+  /** How it is made from others, in words; null where it was recorded. */
+  made: string | null;
   mends: MendView[];
 }
 

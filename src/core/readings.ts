@@ -62,3 +62,11 @@ export function clockText(seconds: number, decimals = 1): string {
   const s = (total % 60).toFixed(decimals).padStart(decimals ? decimals + 3 : 2, '0');
   return `${sign}${h ? `${h}:` : ''}${String(m).padStart(2, '0')}:${s}`;
 }
+
+/** A number for paper: no superscripts, which its fonts draw only in part; whole numbers as they are. */
+export const plainReading = (value: number): string =>
+  Number.isInteger(value) && Math.abs(value) < 1e15
+    ? String(value)
+    : Math.abs(value) >= 1e6 || (value !== 0 && Math.abs(value) < 1e-4)
+      ? value.toExponential(2)
+      : readingText(value);

@@ -6,7 +6,8 @@ import {
   type Conversion,
 } from '$core/conversion/conversion';
 import { FarrierError } from '$core/errors';
-import { compileExpression, type RunExpression } from '$core/expression/expression';
+import type { RunExpression } from '$core/expression/blocks';
+import { compileExpression } from '$core/expression/expression';
 import { LimitWatch } from '$core/signal/limit-watch';
 import { hz, type Rate } from '$core/time/rate';
 import { channelKind, commonOf, conversionOf, measuringPart, roleOf, type Channel } from '$contract/channel';

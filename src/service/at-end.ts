@@ -17,12 +17,14 @@ import type { TakeHead } from '$contract/take';
 import { listStudies } from '$store/entities';
 import { listTakes } from '$store/takes';
 import { log, type App } from './app';
-import { startStudy } from './study/studies';
+import { bodyOf, takesOf } from './study/inputs';
+import { changeStudy, startStudy } from './study/studies';
 import { exportTake } from './exchange';
 import { openTake } from './takes';
 
 /** What can be done by itself with a take that has just ended. A further one is a further line here and in the plan's schema. */
 const DEEDS: Record<AtEnd, (app: App, head: TakeHead) => Promise<string>> = {
+  'run the standing studies': runStanding,
   'repeat the studies of the take before': repeatStudies,
   'write a CSV file': writeCsv,
 };
@@ -38,12 +40,24 @@ export async function atEnd(app: App, head: TakeHead): Promise<void> {
   }
 }
 
+/** Studies whose takes are said by a filter are standing ones: each that means the new take runs anew, with a row for it. */
+async function runStanding(app: App, head: TakeHead): Promise<string> {
+  const fitting = listStudies(app.db, head.jobId).filter((row) => {
+    const body = bodyOf(row);
+    return body.filter && takesOf(app, body).includes(head.id);
+  });
+  if (fitting.length === 0) return 'no standing study means this take';
+  for (const { id } of fitting) await changeStudy(app, id, {}, 'Farrier').done;
+  return `${fitting.map((row) => bodyOf(row).name).join(', ')} run over it, too`;
+}
+
 async function repeatStudies(app: App, head: TakeHead): Promise<string> {
   const before = listTakes(app.db, head.jobId).find(
-    (t) => t.id !== head.id && listStudies(app.db, head.jobId).some((s) => s.takeId === t.id),
+    (t) =>
+      t.id !== head.id && listStudies(app.db, head.jobId).some((s) => s.takeId === t.id && !bodyOf(s).filter),
   );
   if (!before) return 'no take before it has studies';
-  const studies = listStudies(app.db, head.jobId).filter((s) => s.takeId === before.id);
+  const studies = listStudies(app.db, head.jobId).filter((s) => s.takeId === before.id && !bodyOf(s).filter);
   for (const { kind, body } of studies) {
     const { name, settings } = body as StudyBody;
     await startStudy(app, { kind, takeId: head.id, settings, name }, 'Farrier').done;

@@ -1,3 +1,4 @@
+import { availableParallelism } from 'node:os';
 import { fileURLToPath } from 'node:url';
 import workerpool from 'workerpool';
 import { cancelled } from '$core/errors';
@@ -14,6 +15,9 @@ interface Watch {
 /** How long work may go on after it was told to stop, before its thread is ended. */
 const GRACE_MS = 1000;
 
+/** How many threads one piece of work may use at once. */
+export const LANES = Math.min(4, Math.max(1, availableParallelism()));
+
 /** Worker threads for what reads whole takes. From sources and in scripts (FARRIER_STUDIES=inline) it is done in this thread. */
 export class Workers {
   private pool: workerpool.Pool | null = null;
@@ -22,7 +26,8 @@ export class Workers {
     const { entry } = await import('./study-worker');
     if (entry.endsWith('.ts') || process.env.FARRIER_STUDIES === 'inline') return null;
     this.pool ??= workerpool.pool(fileURLToPath(entry), {
-      maxWorkers: 2,
+      // One more than a piece of work takes: what is small need not wait for what is large.
+      maxWorkers: LANES + 1,
       workerType: 'thread',
       workerThreadOpts: { env: { ...process.env, FARRIER_STUDIES: 'worker' } },
     });

@@ -79,7 +79,8 @@ export function describeSignal(signal: StoredSignal): TakeSignal {
     decimals: channel ? rangeDecimals(commonOf(channel).range.min, commonOf(channel).range.max) : 2,
     group: channel?.group ?? '',
     colour: channel?.colour ?? signal.id % TRACES.length,
-    role: channel ? roleOf(channel) : 'measured',
+    role: channel ? roleOf(channel) : signal.made ? 'computed' : 'measured',
+    made: signal.made?.says ?? null,
     quantity: signal.quantity,
     rate: signal.rate,
     startNs: signal.startNs,
@@ -87,10 +88,18 @@ export function describeSignal(signal: StoredSignal): TakeSignal {
     length: signal.length,
     sentence: channel
       ? sentenceText(channelKind(channel.kind).sentence, channel.settings, NO_NAMES)
-      : signal.channelId
-        ? 'As the file has it that was brought in.'
-        : 'Temperature of the module’s terminals, to which its thermocouples refer.',
-    calibration: channel ? calibrationText(channel) : signal.channelId ? 'of the file' : 'of the module',
+      : signal.made
+        ? signal.made.says
+        : signal.channelId
+          ? 'As the file has it that was brought in.'
+          : 'Temperature of the module’s terminals, to which its thermocouples refer.',
+    calibration: channel
+      ? calibrationText(channel)
+      : signal.made
+        ? 'of what it is made from; no uncertainty is claimed'
+        : signal.channelId
+          ? 'of the file'
+          : 'of the module',
     mends: signal.mends.map(({ id, mending, why, by, at }) => ({
       id,
       kind: mending.kind,
@@ -100,7 +109,7 @@ export function describeSignal(signal: StoredSignal): TakeSignal {
       at,
     })),
     corrected:
-      signal.revision > 1
+      signal.revision > 1 && !signal.made
         ? `read anew since ${new Date(signal.at).toISOString().slice(0, 10)}, by ${signal.by}: ${signal.reason}`
         : null,
   };
@@ -127,7 +136,7 @@ export function viewTake(app: App, id: string, meaning: Meaning = 'as corrected'
     judgements: reader.judgements(),
     gaps: reader.gaps(),
     meaning,
-    corrected: openTake(app, id).signals.some((s) => s.revision > 1),
+    corrected: openTake(app, id).signals.some((s) => s.revision > 1 && !s.made),
     proofs: proofRows(reader),
     timing: reader.timing(),
   };

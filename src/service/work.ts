@@ -6,9 +6,11 @@ import { rehearse, type RehearsalTask } from '$engine/rehearsal';
 import { TakeReader } from '$store/take/reader';
 import { adopt } from './adopt';
 import { bringIn } from './bring-in';
+import { makeSignals, previewMake } from './inspect/makes';
 import { measure } from './inspect/measure';
 import { mend, previewMend } from './inspect/mends';
-import { runStudy } from './study/run';
+import { joinStudy, runPart, runStudy } from './study/run';
+import { writeTable } from './study/tables';
 import type { Watched } from './watched';
 
 /** A description file of a unit. */
@@ -32,11 +34,17 @@ function told<T>(where: string, work: () => T): Outcome<T> {
 /** What worker threads do: all that reads a whole take. */
 export const WORK = {
   runStudy,
+  runPart,
+  joinStudy,
+  writeTable: ({ path, at, to }: { path: string; at: number; to: string }): Outcome<string> =>
+    told(path, () => writeTable(path, at, to)),
   adopt,
   bringIn,
   measure,
   mend,
   previewMend,
+  makeSignals,
+  previewMake,
   rehearse: (task: RehearsalTask, { progress }: Watched): Outcome<Rehearsal> =>
     told('rehearsal', () => rehearse(task, progress)),
   /** Reads a bus's description whole, to find what is wrong with it. @returns how many messages it has */

@@ -230,6 +230,14 @@ export const seriesWords = sqliteTable(
   (t) => [index('words_of_series').on(t.seriesId)],
 );
 
+/** Studies without their takes, kept by name for all jobs. */
+export const recipes = sqliteTable('recipes', {
+  id: text('id').primaryKey(),
+  name: text('name').notNull().unique(),
+  kind: text('kind').notNull(),
+  body: body(),
+});
+
 export const studies = sqliteTable('studies', {
   id: text('id').primaryKey(),
   jobId: text('job_id')
@@ -241,6 +249,17 @@ export const studies = sqliteTable('studies', {
   position: integer('position').notNull(),
   kind: text('kind').notNull(),
   createdAt: integer('created_at').notNull(),
+  body: body(),
+});
+
+/** Reports: their pages and what they are about. `version` rises with each change. */
+export const reports = sqliteTable('reports', {
+  id: text('id').primaryKey(),
+  jobId: text('job_id')
+    .notNull()
+    .references(() => jobs.id),
+  position: integer('position').notNull(),
+  version: integer('version').notNull(),
   body: body(),
 });
 

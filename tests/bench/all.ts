@@ -9,6 +9,8 @@ import { pages } from './pages';
 import { hourOfMemory, liveBoard, ruleLatency } from './record';
 import { spectra } from './spectrum';
 import { studies } from './studies';
+import { studyMemory } from './study-memory';
+import { studyThreads } from './study-threads';
 import { takeFile } from './store';
 
 // `npm run bench`: the whole, some five minutes; `quick`: smaller sizes, for a first look; `long`: ten minutes of recording at full
@@ -21,6 +23,8 @@ try {
   await bridges(folder);
   spectra();
   studies(quick);
+  studyMemory(quick);
+  await studyThreads(folder, quick ? 16_000_000 : 100_000_000);
   await inspecting(folder, quick ? 10_000_000 : 100_000_000, quick ? 100e6 : 1e9);
   takeFile(folder, quick ? 10_000_000 : 100_000_000);
   ruleLatency();

@@ -24,6 +24,7 @@ export async function withServer(
       ORIGIN: base,
       FARRIER_DATA: data,
       BODY_SIZE_LIMIT: '64M',
+      FARRIER_STUDIES: '', // threads, as whoever installs it has them
     },
     stdio: 'ignore',
   });

@@ -6,6 +6,8 @@ import { classesFor } from '$core/counting/classes';
 import { TimeAtLevel } from '$core/counting/levels';
 import { Rainflow } from '$core/counting/rainflow';
 import { TurningPoints } from '$core/counting/turning';
+import { bothWays } from '$core/filters/cascade';
+import { designFilter } from '$core/filters/design';
 import { sampledOf } from '$core/samples/sampled';
 import { SpectrumOverTime } from '$core/spectrum/over-time';
 import { studyKind } from '$core/studies/registry';
@@ -64,6 +66,16 @@ for _ in range(3):
 print(best * 1000)
 `;
 
+const SOSFILTFILT = `
+import numpy, scipy.signal, time
+x = numpy.sin(numpy.arange(${SAMPLES}) / 7.0)
+sos = scipy.signal.butter(8, 1000, fs=51200, output='sos')
+best = 1e9
+for _ in range(3):
+    t = time.perf_counter(); scipy.signal.sosfiltfilt(sos, x); best = min(best, time.perf_counter() - t)
+print(best * 1000)
+`;
+
 function inC(): { ms: number; sum: number } {
   const folder = mkdtempSync(join(tmpdir(), 'farrier-bench-c-'));
   try {
@@ -118,6 +130,16 @@ export function studies(quick: boolean): void {
   const python = spawnSync('python3', ['-c', SCIPY], { encoding: 'utf8', env: { ...process.env, OMP_NUM_THREADS: '1' } }); // prettier-ignore
   const reference = python.status === 0 ? Number(python.stdout) : NaN;
   report({ name: 'spectrum over time of 10 million samples', value: picture, unit: 'ms', reference: Number.isNaN(reference) ? 'scipy is not here' : `scipy.signal.spectrogram, ${reference.toFixed(0)} ms`, ratio: picture / reference }); // prettier-ignore
+
+  // Forward and backward through a Butterworth filter of order 8, in double precision, as scipy does it.
+  const sections = designFilter(
+    { family: 'butterworth', band: 'low pass', order: 8, edgesHz: [1000] },
+    51_200,
+  );
+  const passed = shortest(3, () => bothWays(sections, Float64Array.from(x)));
+  const sos = spawnSync('python3', ['-c', SOSFILTFILT], { encoding: 'utf8', env: { ...process.env, OMP_NUM_THREADS: '1' } }); // prettier-ignore
+  const scipy = sos.status === 0 ? Number(sos.stdout) : NaN;
+  report({ name: 'Butterworth of order 8 both ways, 10 million samples', value: passed, unit: 'ms', reference: Number.isNaN(scipy) ? 'scipy is not here' : `scipy.signal.sosfiltfilt, ${scipy.toFixed(0)} ms`, ratio: passed / scipy }); // prettier-ignore
 
   // Sixteen channels, ten minutes at 25.6 kS/s: one after the other, each of the same shaft.
   const minutes = quick ? 1 : 10;

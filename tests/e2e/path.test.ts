@@ -260,7 +260,7 @@ test('study: statistics and spectrum are computed, say their method, and their t
   await driver.executeScript(
     'navigator.clipboard.writeText = (t) => ((window.copied = t), Promise.resolve())',
   );
-  await p.press('Copy table');
+  await p.clickAt('.table .out button');
   await p.until('the copied table', async () =>
     ((await driver.executeScript<string>('return window.copied')) ?? '').startsWith('Channel\tUnit\tMean'),
   );
@@ -322,7 +322,7 @@ test('study: statistics and spectrum are computed, say their method, and their t
 });
 
 test('report: the PDF holds the method, the facts and vectors with embedded fonts; the CSV opens as a table', async () => {
-  await p.go('/report');
+  await p.go('/report/take');
   await p.untilText('.sheet', 'BW2-C-16');
   await p.press('Make the PDF');
   const pdf = await p.downloaded('.pdf');

@@ -72,7 +72,8 @@ async function pages(): Promise<[path: string, ready: string][]> {
     ['/study', 'h1'],
     [study, 'canvas'],
     ['/study/new', '[data-kind]'],
-    ['/report', 'canvas'],
+    ['/report', '[data-testid=reports]'],
+    ['/report/take', 'canvas'],
     ['/logbook', '.book'],
   ];
 }

@@ -78,7 +78,7 @@ test('an engine that dies is started again, the take it wrote is closed, the pag
         })
       ).ok,
   );
-  await post(server.base, '/api/record', { do: 'start' });
+  await until(async () => (await post(server.base, '/api/record', { do: 'start' })).ok);
   await measured(server.base, 1);
   for (const pid of children(server.process.pid!)) process.kill(pid, 'SIGKILL');
   await until(async () =>

@@ -46,7 +46,12 @@ const views: Record<string, () => Promise<unknown>> = {
     await seen(30);
   },
   inspect: () => p.go('/inspect'),
-  report: () => p.go('/report'),
+  report: async () => {
+    await p.go('/report');
+    await p.press('Spin-up with several axes');
+    await p.find('.block[data-kind=chart] svg path');
+    await p.clickAt('.block[data-kind=chart]');
+  },
   kinds: async () => {
     await p.go('/inspect');
     await p.press('Study this');

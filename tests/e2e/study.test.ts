@@ -1,6 +1,6 @@
 import { readdirSync } from 'node:fs';
 import { join } from 'node:path';
-import { Key, type WebDriver } from 'selenium-webdriver';
+import { By, Key, until, type WebDriver } from 'selenium-webdriver';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { rateHz } from '$core/samples/sampled';
 import { turningPoints } from '$core/counting/turning';
@@ -8,6 +8,7 @@ import { TakeReader } from '$store/take/reader';
 import {
   Person,
   folder,
+  measured,
   openBrowser,
   removeFolder,
   seedDemo,
@@ -71,6 +72,11 @@ const finding = (label: string): Promise<string> =>
     'return [...document.querySelectorAll("dt")].find((d) => d.textContent === arguments[0])?.nextElementSibling.textContent ?? ""',
     label,
   );
+/** The rows of the one table of a result without figures. */
+const tableRows = (): Promise<string[][]> =>
+  driver.executeScript(
+    'return [...document.querySelectorAll(".table tbody tr")].map(r => [...r.children].map(c => c.textContent))',
+  );
 const findings = () => p.clickAt('[role=tab]:nth-child(1)');
 
 test('from a channel to how long it lies at which level: labelled classes, whose seconds are those of the samples', async () => {
@@ -83,6 +89,25 @@ test('from a channel to how long it lies at which level: labelled classes, whose
     const inside = values.filter((v) => v >= number(from) && v < number(to)).length;
     expect(Math.abs(number(seconds) - inside / hz)).toBeLessThan(0.0006 * Math.max(1, inside / hz));
   }
+  // A class that is touched in the table is marked in the drawings; one that is touched in a drawing is marked in the table.
+  const row = await p.find('.findings tbody tr:nth-child(3)');
+  await driver.actions().move({ origin: row }).perform();
+  await p.until('the class in every drawing', async () => {
+    const says = await driver.executeScript<string[]>('return [...document.querySelectorAll(".drawn .legend .aside")].map((a) => a.textContent)'); // prettier-ignore
+    return says.length > 1 && says[0].includes(table[2][0]) && says.slice(1).every((s) => /\bat /.test(s));
+  });
+  const drawing = await p.find('.drawn .area');
+  // Where it comes in it has not moved yet.
+  await driver.actions().move({ origin: drawing }).move({ origin: drawing, x: 14, y: 0 }).perform();
+  await p.until('the class in the table', async () => {
+    const says = await p.text('.drawn .legend .aside');
+    const marked = await driver.findElements(By.css('.findings tr.touched'));
+    return marked.length === 1 && says.includes(await marked[0].findElement(By.css('td')).getText());
+  });
+  await driver
+    .actions()
+    .move({ origin: await p.find('h1') })
+    .perform();
   // The sentence is changed, and the result follows.
   await p.choose('shown', 'share of the total');
   await p.until('shares', async () => (await p.text('.findings thead')).includes('Share of the total'));
@@ -168,4 +193,107 @@ test('kinds are found by a word and by keyboard alone; what does not suit says w
   await settled();
   await p.untilText('.table', 'Upwards');
   expect(await p.consoleErrors()).toEqual([]);
+});
+
+test('a filter becomes a channel beside its source, with its response drawn; it is counted like any other', async () => {
+  await p.go('/inspect');
+  await p.untilText('h1', 'BW2-B-15');
+  await p.press('Make a signal');
+  await p.untilText('[data-testid=making]', `${FLAP}, low pass 100 Hz`);
+  await p.edit('edge', '1', 'dialog[open]');
+  await p.untilText('[data-testid=making]', `${FLAP}, low pass 1 Hz, in µε`);
+  await p.find('dialog[open] .response canvas');
+  await p.press('Keep it as a channel');
+  const name = `${FLAP}, low pass 1 Hz`;
+  await p.find(`[data-name="${name}"]`);
+  // What it is stands about the take; what was recorded is sealed as it was.
+  await p.press('About BW2');
+  await p.untilText(
+    '[data-testid=made]',
+    'through a Butterworth low pass at 1 Hz of order 4, both ways, without delay',
+  );
+  await p.untilText('[data-testid=seal]', 'nothing was changed since');
+
+  await p.go('/study/new');
+  await p.clickAt('[data-kind=time-at-level]');
+  await settled();
+  await p.clickAt('[data-field=channel]');
+  await driver
+    .wait(until.elementLocated(By.xpath(`//*[@role="radio"][contains(., ${JSON.stringify(name)})]`)), 10_000)
+    .click();
+  await p.untilText('.sentence', name);
+  await settled();
+  const file = new TakeReader(join(folder, 'study', 'takes', `${take.head.id}.take`));
+  const made = file.signals.find((s) => s.name === name)!;
+  const values = file.values(made.id, 0, made.length);
+  file.close();
+  await p.until('the classes of the filtered channel', async () => {
+    const table = await rows();
+    return table.every(([, from, to, seconds]) => {
+      const inside = values.filter((v) => v >= number(from) && v < number(to)).length / rateHz(made);
+      return Math.abs(number(seconds) - inside) < 0.0006 * Math.max(1, inside);
+    });
+  });
+  // Slower than its source, it spans less.
+  const spread = (v: Float32Array) => {
+    const inner = v.subarray(2000, -2000);
+    return (
+      inner.reduce((a, x) => Math.max(a, x), -Infinity) - inner.reduce((a, x) => Math.min(a, x), Infinity)
+    );
+  };
+  expect(spread(values)).toBeLessThan(spread(valuesOf(FLAP).values));
+  expect(await p.consoleErrors()).toEqual([]);
+});
+
+test('three ways side by side: what differs is marked, the differences are told', async () => {
+  await study('spectrum');
+  await p.choose('shown', 'rms amplitude');
+  await p.untilText('[data-field=shown]', 'rms amplitude');
+  await settled();
+  for (const window of ['flat top', 'rectangular']) {
+    await p.press('Try another way');
+    await p.until('another study', async () => (await p.text('[data-field=window]')) !== window && (await p.text('.page-head')).includes('Side by side')); // prettier-ignore
+    await p.choose('window', window);
+    await p.untilText('[data-field=window]', window);
+    await settled();
+  }
+  await p.press('Side by side');
+  await p.until('three drawings', async () => (await driver.findElements(By.css('[data-testid=variants] canvas'))).length >= 3); // prettier-ignore
+  const marked = await driver.executeScript<string[]>(
+    'return [...document.querySelectorAll("[data-testid=variants] mark")].map((m) => m.textContent)',
+  );
+  expect(marked).toEqual(['Hann', 'flat top', 'rectangular']);
+  const [row] = await driver.executeScript<string[][]>(
+    'return [...document.querySelectorAll(".findings tbody tr")].map((r) => [...r.children].map((c) => c.textContent))',
+  );
+  expect(row).toHaveLength(6);
+  const [first, second, against] = row.slice(1).map((t) => number(t.replace(/ [^\d].*$/, '')));
+  expect(second - first).toBeCloseTo(against || 0, 2);
+});
+
+test('a standing study of all takes: a row for each; a take that ends joins by itself, by its plan', async () => {
+  await study('statistics');
+  await p.press('all that fit');
+  await p.untilText('.takes', '15 fit');
+  await settled();
+  const before = await tableRows();
+  expect(before).toHaveLength(15);
+  expect(before[0][0]).toBe('BW2-B-15');
+  const address = await driver.getCurrentUrl();
+
+  const plan = await p.planPath();
+  await p.api('PATCH', plan, { stop: 'by hand', atEnd: ['run the standing studies'] });
+  await p.go('/record');
+  await p.untilText('header .state', 'Watching');
+  await p.arm('Ana', 'C');
+  await p.api('POST', '/api/record', { do: 'start' });
+  await p.untilText('header .state', 'Recording take 16');
+  await measured(server.base, 2);
+  await p.api('POST', '/api/record', { do: 'end' });
+  await p.untilText('header .state', 'Watching');
+  await driver.get(address);
+  await p.untilText('.takes', '16 fit');
+  await p.until('the new row', async () => (await tableRows()).length === 16);
+  expect((await tableRows())[0][0]).toContain('16');
+  expect(await p.text('.page')).not.toContain('Out of date');
 });

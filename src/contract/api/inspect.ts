@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { Making } from '$core/making/registry';
 import { Mending } from '$core/mending/registry';
 import { nameText } from '../name-text';
 import { Drawing, type NamedDrawing } from '../drawing';
@@ -50,6 +51,16 @@ export interface AlignedTake {
   /** Of a best fit. */
   coefficient: number | null;
   /** Why it has none. */
+  fault: string | null;
+}
+/** What came of making signals in one take. */
+export interface MadeIn {
+  take: string;
+  name: string;
+  made: { channelId: string; name: string }[];
+  /** Names of those that were there already. */
+  known: string[];
+  /** Why none were made. */
   fault: string | null;
 }
 export interface MendPreview {
@@ -335,6 +346,27 @@ export const inspect = endpoints({
     says: 'Takes a mending back: the channel is read without it.',
     need: 'take part',
     answer: told<{ followed: string[]; left: string[] }>('What followed it.'),
+  },
+  'POST /api/takes/made': {
+    says: 'Makes signals of takes (filtered, integrated, by a formula …) and keeps them as channels beside what was recorded.',
+    need: 'take part',
+    body: z.strictObject({
+      takes: z.array(Id).min(1, 'Choose at least one take.').max(2000),
+      making: Making,
+    }),
+    answer: told<MadeIn[]>('What was made in each take.'),
+  },
+  'POST /api/takes/[id]/made/preview': {
+    says: 'What would be made, without doing it: a head, then minima and maxima over a span of each source and each result.',
+    need: 'look',
+    asks: true,
+    body: z.strictObject({ making: Making, ...Span, width: z.number().int().min(10).max(4000) }),
+    answer: { bytes: 'application/octet-stream' },
+  },
+  'DELETE /api/takes/[id]/made/[signal]': {
+    says: 'Takes a signal that was made out of a take again.',
+    need: 'take part',
+    answer: nothing,
   },
   'POST /api/imports': {
     says: 'Begins to bring a file in as a take; its bytes follow piece by piece.',

@@ -1,9 +1,11 @@
 import { z } from 'zod';
 import { nameText } from '../name-text';
-import type { StudyView, TrailStep } from '../study';
+import { TakeFilter } from '../take-list';
+import type { RecipeView, StudyView, TrailStep } from '../study';
 import type { SealState, TakeView } from '../take';
 import {
   Id,
+  Made,
   Meaning,
   Settings,
   endpoints,
@@ -93,6 +95,10 @@ export const takes = endpoints({
       shown: z.array(Id).max(5000).optional(),
       settings: Settings.optional(),
       name: nameText(80).optional(),
+      /** Takes by a filter instead of one by one. */
+      filter: TakeFilter.nullable().optional(),
+      /** The study whose settings it tries in another way. */
+      variantOf: Id.nullable().optional(),
     }),
     answer: told<StudyView>('The study, which runs on by itself.'),
   },
@@ -104,7 +110,11 @@ export const takes = endpoints({
   'PATCH /api/studies/[id]': {
     says: 'New settings or takes; with neither it is computed anew.',
     need: 'take part',
-    body: z.strictObject({ settings: Settings.default({}), takes: z.array(Id).min(1).max(200).optional() }),
+    body: z.strictObject({
+      settings: Settings.default({}),
+      takes: z.array(Id).min(1).max(200).optional(),
+      filter: TakeFilter.nullable().optional(),
+    }),
     answer: told<StudyView>('The study as it is now.'),
   },
   'DELETE /api/studies/[id]': { says: 'Takes a study away.', need: 'take part', answer: nothing },
@@ -113,16 +123,39 @@ export const takes = endpoints({
     need: 'take part',
     answer: nothing,
   },
+  'POST /api/studies/[id]/marks': {
+    says: 'Writes the spans that a study found onto the time axis of its take.',
+    need: 'take part',
+    answer: z.object({ written: z.number() }),
+  },
   'GET /api/studies/[id]/result': {
-    says: 'Figures and tables of a study with their arrays, as CBOR.',
+    says: 'Figures and tables of a study with their arrays, as CBOR; of a very large result what is drawn of it.',
     need: 'look',
     answer: { bytes: 'application/cbor' },
+  },
+  'GET /api/studies/[id]/tables/[at]': {
+    says: 'One table of a result with all its rows, by its number from 0.',
+    need: 'look',
+    answer: { bytes: 'text/csv' },
   },
   'GET /api/studies/[id]/trail': {
     says: 'Where a result comes from, back to the sensor.',
     need: 'look',
     answer: told<TrailStep[]>('From the study on.'),
   },
+  'GET /api/recipes': {
+    says: 'Studies that are kept by name without their takes, as they would be made of a take.',
+    need: 'look',
+    query: z.object({ take: Id }),
+    answer: told<RecipeView[]>('With what the take lacks for them.'),
+  },
+  'POST /api/recipes': {
+    says: 'Keeps the settings of a study by a name, for other takes.',
+    need: 'take part',
+    body: z.strictObject({ study: Id, name: nameText(80) }),
+    answer: Made,
+  },
+  'DELETE /api/recipes/[id]': { says: 'Takes a recipe away.', need: 'take part', answer: nothing },
   'POST /api/studies/refresh': {
     says: 'Brings all studies up to date that are not.',
     need: 'take part',

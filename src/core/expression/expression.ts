@@ -3,17 +3,14 @@ import { FarrierError } from '../errors';
 import { CONSTANTS, FUNCTIONS } from './functions';
 import { PURE, measureOf, unitText } from './measure';
 import { CONVERSIONS, constant, isConversion, type Node } from './node';
-import { OPERATORS, operator } from './operators';
-import type { Evaluate } from './running';
+import { startInKernels, startInSteps, type Compiled, type RunExpression } from './blocks';
+import { isOperator } from './operators';
 import { dimensionText, sameDimension } from '../quantities/symbols';
 import { ALL_UNITS } from '../quantities/quantities';
 import { UnitCheck } from './unit-check';
 
 /** The grammar alone: what formulas compute is our own. */
 const { parse } = create(parseDependencies);
-
-/** One sample after the other: out[i] = f(inputs[0][i], …). State goes on from call to call, so blocks of any size give the same. */
-export type RunExpression = (inputs: ArrayLike<number>[], out: Float32Array, n: number) => void;
 
 /** A compiled formula. */
 export interface Expression {
@@ -79,17 +76,21 @@ export function compileExpression(text: string): Expression {
   return {
     inputs,
     start(rateHz) {
-      const slots = inputs.map(() => ({ values: [] as ArrayLike<number> }));
-      const evaluate = compiler.build(root, slots, rateHz);
-      return (values, out, n) => {
-        for (let k = 0; k < slots.length; k++) slots[k].values = values[k];
-        for (let i = 0; i < n; i++) out[i] = evaluate(i);
-      };
+      return compiler.start(root, rateHz);
     },
     checkUnits: (unitOf, result) => compiler.checkUnits(root, unitOf, result),
     givesUnit: (unitOf, unit) => compiler.givesUnit(root, unitOf, unit),
     usualUnit: (unitOf) => compiler.usualUnit(root, unitOf),
   };
+}
+
+function inKernels(of: Compiled, plain: RunExpression): RunExpression {
+  try {
+    return startInKernels(of);
+  } catch (error) {
+    if (error instanceof FormulaError) throw error;
+    return plain; // a host that takes no kernels, such as a page that forbids them
+  }
 }
 
 class Compiler {
@@ -142,7 +143,7 @@ class Compiler {
       case 'RelationalNode':
         throw this.refuse('two comparisons in a row: join them with “and”', node);
       case 'OperatorNode': {
-        if (!OPERATORS.has(`${node.op} ${node.args.length}`))
+        if (!isOperator(node.op, node.args.length))
           throw this.refuse(`the sign “${node.op}” cannot be used here`, node);
         const bare = node.args.find((a) => a.type === 'OperatorNode' && a.op === 'not');
         if (bare && !['and', 'or', 'xor', 'not'].includes(node.op))
@@ -185,51 +186,22 @@ class Compiler {
     throw this.refuse(`“${node.toString().slice(0, 40)}” cannot be used in a formula`, node);
   }
 
-  build(node: Node, slots: { values: ArrayLike<number> }[], rateHz: number): Evaluate {
-    const sub = (child: Node) => this.build(child, slots, rateHz);
-    switch (node.type) {
-      case 'ConstantNode': {
-        if (typeof node.value === 'number') {
-          const value = node.value;
-          return () => value;
-        }
-        const slot = slots[this.inputs.indexOf(node.value as string)];
-        return (i) => slot.values[i];
-      }
-      case 'SymbolNode': {
-        const value = CONSTANTS[node.name];
-        return () => value;
-      }
-      case 'ParenthesisNode':
-        return sub(node.content);
-      case 'ConditionalNode': {
-        const [when, yes, no] = [sub(node.condition), sub(node.trueExpr), sub(node.falseExpr)];
-        return (i) => {
-          const [c, a, b] = [when(i), yes(i), no(i)];
-          return c !== c ? NaN : c !== 0 ? a : b;
-        };
-      }
-      case 'OperatorNode':
-        return operator(node.op, node.args.map(sub));
-      default: {
-        if (isConversion(node.fn.name)) {
-          const convert = this.conversions.get(node);
-          if (!convert) throw this.refuse(`${node.fn.name} needs a value whose unit is known`, node);
-          const x = sub(node.args[0]);
-          return (i) => convert(x(i));
-        }
-        try {
-          return FUNCTIONS[node.fn.name].make(
-            node.args.map(sub),
-            rateHz,
-            node.args.map((a) => constant(a) ?? NaN),
-          );
-        } catch (why) {
-          if (typeof why !== 'string') throw why;
-          throw this.refuse(`${node.fn.name}: ${why}`, node);
-        }
-      }
-    }
+  /** Begins at a rate. State lives in what is returned, so the way of computing is chosen once, by the first values that come. */
+  start(root: Node, rateHz: number): RunExpression {
+    const of = {
+      root,
+      inputs: this.inputs,
+      rateHz,
+      conversions: this.conversions,
+      refuse: (why: string, node: Node) => this.refuse(why, node),
+    };
+    // What it refuses is refused at once.
+    const plain = startInSteps(of);
+    let run: RunExpression | null = null;
+    return (values, out, n) => {
+      run ??= values.every((v) => v instanceof Float32Array) ? inKernels(of, plain) : plain;
+      run(values, out, n);
+    };
   }
 
   checkUnits(root: Node, unitOf: (name: string) => string, result: string): void {

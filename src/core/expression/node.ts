@@ -1,6 +1,6 @@
 import type { MathNode } from 'mathjs';
 import { CONSTANTS } from './functions';
-import { OPERATORS, operator } from './operators';
+import { isOperator, onValues } from './operators';
 
 /** A node of the grammar by its type name; each holds only what its type says. */
 export type Node = MathNode & {
@@ -35,12 +35,9 @@ export function constant(node: Node): number | null {
     case 'ParenthesisNode':
       return constant(node.content);
     case 'OperatorNode': {
-      const values = node.args.map(constant);
-      if (values.some((v) => v === null) || !OPERATORS.has(`${node.op} ${values.length}`)) return null;
-      return operator(
-        node.op,
-        values.map((v) => () => v!),
-      )(0);
+      const values = node.args.map(constant).filter((v) => v !== null);
+      if (values.length < node.args.length || !isOperator(node.op, values.length)) return null;
+      return onValues(node.op, values);
     }
   }
   return null;

@@ -25,7 +25,8 @@ export function clockTicks(
   const { ticks, decimals } = timeTicks(from + shift, to + shift, wanted);
   const step = ticks.length > 1 ? ticks[1] - ticks[0] : 1;
   return ticks.map((shown) => ({
-    value: shown - shift,
+    // A day of the calendar has fewer digits for parts of a second: what rounding puts outside stands at the edge.
+    value: Math.min(to, Math.max(from, shown - shift)),
     text: clockS === null ? spanText(shown, decimals, to - from) : momentText(shown, step, decimals),
   }));
 }

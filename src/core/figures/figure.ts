@@ -24,6 +24,8 @@ export interface FigureAxis {
   power?: boolean;
   /** Of a scale of classes: their names; class k stands at k. */
   classes?: readonly string[];
+  /** What lies in the middle of class 0, from one to the next, and its unit: where the classes stand on an axis of values. */
+  middles?: { from: number; step: number; unit: string };
 }
 
 /** What a mark means, where it is no channel's trace. */

@@ -36,7 +36,7 @@ export function axisScale(
   // Two ticks make a scale, three a readable one where there is room; no more than it takes.
   const enough = Math.abs(end - start) > 60 ? 3 : 2;
   let ticks = axisTicks(axis, low, high, wanted);
-  for (let more = wanted + 1; ticks.length < enough && more <= wanted * 3; more++)
+  for (let more = wanted + 1; ticks.length < enough && more <= wanted * 4; more++)
     ticks = axisTicks(axis, low, high, more);
   return {
     low,

@@ -6,6 +6,9 @@ export interface Column {
   unit?: string;
   numeric: boolean;
 }
+/** A column’s head in words. */
+export const columnTitle = (column: Column): string =>
+  column.unit ? `${column.label}, ${column.unit}` : column.label;
 export type Cell = string | number | null;
 /** A table whose rows are made when they are asked for: what a figure holds is not kept twice. */
 export interface Table {

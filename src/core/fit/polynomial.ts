@@ -34,7 +34,7 @@ export function largestLeverage(x: ArrayLike<number>, order: number): number {
 }
 
 /** Orthonormal polynomials over the points, each with its coefficients in the scaled variable (x − centre)/half. */
-function orthogonalBasis(x: ArrayLike<number>, order: number) {
+export function orthogonalBasis(x: ArrayLike<number>, order: number) {
   if (!(Number.isInteger(order) && order >= 1 && order <= 8)) throw badInput('order', order, 'Give 1 to 8.');
   const different = distinct(x);
   if (different < order + 1)

@@ -1,10 +1,12 @@
 import { badInput, notFound } from '../errors';
 import { csv } from './csv/csv';
+import { mat } from './mat/mat';
+import { uff } from './uff/uff';
 import { wav } from './wav/wav';
 import type { FormatKind, Source } from './format';
 
 /** Every open format there is, in the order of the list; a new one is one line here. */
-export const FORMAT_KINDS = [csv, wav] as unknown as readonly FormatKind[];
+export const FORMAT_KINDS = [csv, wav, uff, mat] as unknown as readonly FormatKind[];
 
 /** @throws `not_found` */
 export function formatKind(kind: string): FormatKind {

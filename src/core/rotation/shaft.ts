@@ -141,20 +141,22 @@ function slopes(x: Float64Array, y: Float64Array): Float64Array {
   return out;
 }
 
-/** A signal read at instants between its samples by a cubic curve through four of them (Keys, IEEE Trans. ASSP 29(6), 1981).
- *  @param values shape [m], one step apart in time @param instants in samples from the first @param out shape of the instants: NaN where a neighbour is missing */
-export function between(values: ArrayLike<number>, instants: Float64Array, out: Float64Array): void {
+/** A signal read at instants between its samples by the polynomial through six of them (Lagrange; Abramowitz and Stegun, 25.2.17), near its ends by
+ *  a straight line. @param values shape [m], one step apart in time @param instants in samples from the first
+ *  @param out shape of the instants: NaN where a neighbour is missing */
+export function between(values: Float32Array, instants: Float64Array, out: Float64Array): void {
   const last = values.length - 1;
   for (let j = 0; j < instants.length; j++) {
     const at = instants[j];
     const i = Math.floor(at);
     const u = at - i;
-    if (i >= 1 && i + 2 <= last) {
-      const a = values[i - 1];
-      const b = values[i];
-      const c = values[i + 1];
-      const d = values[i + 2];
-      out[j] = b + 0.5 * u * (c - a + u * (2 * a - 5 * b + 4 * c - d + u * (3 * (b - c) + d - a)));
+    if (i >= 2 && i + 3 <= last) {
+      const [p, q] = [u * (u - 1), (u + 1) * (u - 2)];
+      const r = (u + 2) * (u - 3);
+      out[j] =
+        p * q * (((u + 2) * values[i + 3] - (u - 3) * values[i - 2]) / 120) +
+        p * r * (((u - 2) * values[i - 1] - (u + 1) * values[i + 2]) / 24) +
+        q * r * ((u * values[i + 1] - (u - 1) * values[i]) / 12);
     } else if (i >= 0 && i < last) out[j] = values[i] + u * (values[i + 1] - values[i]);
     else out[j] = i === last && u === 0 ? values[i] : NaN;
   }

@@ -130,7 +130,7 @@ export function fieldText({ key, info }: SentenceField, value: SentenceValue, na
           info,
         );
       if (ids.length === 1) return names.channel(ids[0])?.name ?? '1 channel';
-      return ids.length === 0 ? 'all channels' : `${ids.length} channels`;
+      return ids.length === 0 ? (info.none ?? 'all channels') : `${ids.length} channels`;
     }
     case 'several':
       if (info.counted) return listed(held as string[], info);

@@ -11,6 +11,9 @@ export interface WelchOptions {
   overlap?: number;
   /** Take each segment's mean away before windowing. @default true */
   removeMean?: boolean;
+  /** What becomes of the segments: their mean, the highest of each line, or a mean in which each weighs less than the one after it, with
+   *  so many segments as its constant. @default 'mean' */
+  averaging?: 'mean' | 'highest' | { recent: number };
 }
 
 export interface AveragedSpectrum {
@@ -41,6 +44,7 @@ export class Welch {
   private filled = 0;
   private waiting = false;
   private segments = 0;
+  private taken = 0;
   private skipped = 0;
 
   /** @throws `bad_input` for a segment length that is no power of two or an overlap outside 0 to 0.95 */
@@ -105,6 +109,11 @@ export class Welch {
     const { n, spectrum, power } = this;
     this.fft.transform(spectrum, this.pair);
     const half = n >> 1;
+    if ((this.options.averaging ?? 'mean') !== 'mean') {
+      this.one(0);
+      if (this.waiting) this.one(1);
+      return;
+    }
     power[0] += spectrum[0] ** 2 + spectrum[1] ** 2;
     power[half] += spectrum[n] ** 2 + spectrum[n + 1] ** 2;
     for (let k = 1, lo = 2, hi = 2 * n - 2; k < half; k++, lo += 2, hi -= 2) {
@@ -116,6 +125,28 @@ export class Welch {
     }
   }
 
+  /** Takes in the segment of one lane of the transform: A = (X(k) + X*(n − k))/2, B = (X(k) − X*(n − k))/2j. */
+  private one(lane: 0 | 1): void {
+    const { n, spectrum, power } = this;
+    const { averaging } = this.options;
+    // The first of a weighted mean counts whole.
+    const share =
+      typeof averaging === 'object' ? Math.max(1 / averaging.recent, this.taken === 0 ? 1 : 0) : 1;
+    this.taken++;
+    for (let k = 0; k <= n >> 1; k++) {
+      const other = k === 0 ? 0 : n - k;
+      const [a, b, c, d] = [
+        spectrum[2 * k],
+        spectrum[2 * k + 1],
+        spectrum[2 * other],
+        spectrum[2 * other + 1],
+      ];
+      const value = lane === 0 ? ((a + c) ** 2 + (b - d) ** 2) / 4 : ((a - c) ** 2 + (b + d) ** 2) / 4;
+      if (averaging === 'highest') power[k] = Math.max(power[k], value);
+      else power[k] += share * (value - power[k]);
+    }
+  }
+
   /** The average so far. @throws `bad_input` when no whole segment was fed */
   result(): AveragedSpectrum {
     const { n, power } = this;
@@ -123,8 +154,8 @@ export class Welch {
     if (this.waiting) {
       // The last odd segment goes alone: an empty partner adds nothing.
       for (let j = 1; j < 2 * n; j += 2) this.pair[j] = 0;
-      this.transformPair();
       this.waiting = false;
+      this.transformPair();
     }
     if (this.segments === 0)
       throw badInput(
@@ -134,7 +165,8 @@ export class Welch {
       );
     let windowPower = 0;
     for (const w of this.window) windowPower += w * w;
-    const scale = 1 / (sampleRateHz * windowPower * this.segments);
+    const counted = (this.options.averaging ?? 'mean') === 'mean' ? this.segments : 1;
+    const scale = 1 / (sampleRateHz * windowPower * counted);
     const half = n >> 1;
     const density = power.map((p, k) => p * scale * (k === 0 || k === half ? 1 : 2));
     const resolutionHz = sampleRateHz / n;

@@ -131,7 +131,13 @@ export function classBars(
   return {
     title,
     x: named
-      ? { label: across, unit: '1', scale: 'classes', classes: classLabels(classes, unit) }
+      ? {
+          label: across,
+          unit: '1',
+          scale: 'classes',
+          classes: classLabels(classes, unit),
+          middles: { from: classes.edges[0] + classes.width / 2, step: classes.width, unit },
+        }
       : { label: across, unit, scale: 'linear' },
     y,
     marks: [mark],

@@ -15,13 +15,16 @@ export const suits = ({ unit, width = 1 }: Role, signal: Offered): boolean =>
     (isUnit(signal.unit) && sameDimension(definition(signal.unit).dimension, definition(unit).dimension)));
 
 /** What a role is called: the label of its field. */
-const roleLabel = (kind: StudyKind, { key }: Role): string =>
+const roleLabel = (kind: Pick<StudyKind, 'sentence'>, { key }: Role): string =>
   sentenceFields(kind.sentence.schema).find((f) => f.key === key)?.info.label ?? key;
+
+/** So many of several channels are chosen by themselves where all would be too many. */
+const FEW = 1;
 
 /** Settings that a new study begins with: each role takes what is looked at and suits, else the first of all that does.
  *  @param shown ids of what is looked at */
 export function usualInputs(
-  kind: StudyKind,
+  kind: Pick<StudyKind, 'roles'>,
   signals: readonly Offered[],
   shown: readonly string[],
 ): Record<string, string | string[] | null> {
@@ -46,7 +49,11 @@ export function usualInputs(
       const alike = (s: Offered) =>
         !other || !other.rate || !s.rate || other.rate.num * s.rate.den === s.rate.num * other.rate.den;
       const looked = fitting.filter((s) => shown.includes(s.id) && alike(s));
-      settings[role.key] = looked.slice(0, role.most).map((s) => s.id);
+      // Nothing is looked at, and all would be too many: the first few.
+      const few = looked.length === 0 && role.most !== undefined && fitting.length > role.most;
+      settings[role.key] = (few ? fitting.filter(alike).slice(0, FEW) : looked.slice(0, role.most)).map(
+        (s) => s.id,
+      );
     }
   }
   return settings;
@@ -55,7 +62,7 @@ export function usualInputs(
 /** Signals of a take in their roles, as the settings name them, in the order of the take. None named for a role of several means all that suit.
  *  @throws `bad_input` where one is missing, does not suit, or there are too many */
 export function signalsByRole<T extends Offered>(
-  kind: StudyKind,
+  kind: Pick<StudyKind, 'roles' | 'sentence'>,
   settings: Record<string, unknown>,
   signals: readonly T[],
   take: string,

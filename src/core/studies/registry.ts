@@ -1,8 +1,11 @@
 import { notFound } from '../errors';
 import { bands } from './bands/bands';
 import { blocks } from './blocks/blocks';
+import { cepstrum } from './cepstrum/cepstrum';
 import { counting } from './counting/counting';
 import { damage } from './damage/damage';
+import { distribution } from './distribution/distribution';
+import { envelope } from './envelope/envelope';
 import { events } from './events/events';
 import { frequencyResponse } from './frequency-response/frequency-response';
 import { orders } from './orders/orders';
@@ -10,6 +13,7 @@ import { pulses } from './pulses/pulses';
 import { rainflow } from './rainflow/rainflow';
 import { relation } from './relation/relation';
 import { shock } from './shock/shock';
+import { sound } from './sound/sound';
 import { spectrumOverTime } from './spectrum-over-time/spectrum-over-time';
 import { spectrum } from './spectrum/spectrum';
 import { statistics } from './statistics/statistics';
@@ -20,7 +24,9 @@ import type { StudyKind } from './study';
 export const STUDY_KINDS = [
   statistics,
   blocks,
+  distribution,
   bands,
+  sound,
   shock,
   timeAtLevel,
   counting,
@@ -28,6 +34,8 @@ export const STUDY_KINDS = [
   damage,
   spectrum,
   spectrumOverTime,
+  envelope,
+  cepstrum,
   frequencyResponse,
   relation,
   orders,

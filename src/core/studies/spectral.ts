@@ -34,6 +34,11 @@ export const upToField = field(z.number().positive('Give a frequency above 0 Hz.
   none: 'half the sample rate',
 });
 
+/** How many spectra are drawn beside each other. */
+export const DRAWN_AS = ['heat picture', 'stack of lines'] as const;
+
+/** The unit of a power. */
+export const squareUnit = (unit: string): string =>
+  unit.includes('²') || unit.includes('/') || unit.includes('·') ? `(${unit})²` : `${unit}²`;
 /** The unit of a power density. */
-export const densityUnit = (unit: string): string =>
-  unit.includes('²') || unit.includes('/') || unit.includes('·') ? `(${unit})²/Hz` : `${unit}²/Hz`;
+export const densityUnit = (unit: string): string => `${squareUnit(unit)}/Hz`;

@@ -22,6 +22,10 @@ export interface StudyResult {
   findings: Finding[];
   figures: Figure[];
   tables: ResultTable[];
+  /** Parts of the take that it found, s from its start: they can be written onto its time axis. */
+  spans?: { fromS: number; toS: number; says: string }[];
+  /** Too large to be sent whole: what is drawn and listed are the extremes of its curves and the first rows of its tables; files that are saved hold all. */
+  thinned?: boolean;
 }
 
 /** All tables of a result: its own, then the numbers of its figures. */
@@ -99,11 +103,15 @@ export interface StudyKind<S extends z.ZodObject = z.ZodObject> {
   title: string;
   /** One line for the list of kinds. */
   purpose: string;
+  /** How its numbers are computed, and by which standard or paper. */
+  method: readonly { says: string; source: string }[];
   asks: Question;
   sketch: Sketch;
   sentence: Sentence<S>;
   defaults: z.infer<S>;
   roles: readonly Role[];
+  /** The role whose signals have nothing to do with each other: what is found of some and of the others can be put together. */
+  apart?: string;
   /** How many takes it compares; one where it does not say. */
   takes?: { least: number; most: number };
   /** @throws FarrierError `bad_input` where the settings do not suit the inputs, `cancelled` when the signal says so */

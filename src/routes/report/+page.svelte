@@ -1,10 +1,10 @@
 <script lang="ts">
   import { useShell } from '$ui/shell/shell.svelte';
-  import ReportPage from '$ui/report/ReportPage.svelte';
+  import ReportsPage from '$ui/report/ReportsPage.svelte';
   import type { PageProps } from './$types';
 
   let { data }: PageProps = $props();
   const shell = useShell();
 </script>
 
-<ReportPage overview={shell.overview} take={data.take} studies={data.studies} />
+<ReportsPage overview={shell.overview} reports={data.reports} templates={data.templates} take={data.take} />

@@ -7,6 +7,7 @@ import { correctTake } from '$store/take/correct';
 import { TakeReader } from '$store/take/reader';
 import { jobOf, log, takePath, type App } from '../app';
 import { changed } from '../inspect/keep';
+import { followSources } from '../inspect/makes';
 import { correctionsFor } from '../inspect/mends';
 import { calibrationText, openTake } from '../takes';
 import { channelThen } from '../channel-then';
@@ -99,9 +100,10 @@ export function correctTakes(
       };
       const { corrections, followed, left } = correctionsFor(reader, [meant]);
       correctTake(path, corrections, why, by);
+      const made = followSources(path, { progress: () => undefined, signal: { aborted: false } });
       changed(app, id);
-      outcome.recomputed.push(...followed);
-      outcome.left.push(...left);
+      outcome.recomputed.push(...followed, ...made.followed);
+      outcome.left.push(...left, ...made.left);
       outcome.takes++;
       log(
         app,

@@ -7,7 +7,7 @@ import { addToTake } from '$store/take/schema';
 import { changeTakes, getTake, listBin, type TakeRow } from '$store/takes';
 import { jobOf, log, takePath, type App } from '../app';
 import { check } from '../check';
-import { bodyOf } from '../study/studies';
+import { bodyOf } from '../study/inputs';
 import { lookInto } from './look-into';
 
 /** @throws `not_found`, `conflict` while it is recorded */
@@ -183,4 +183,35 @@ export function writeNote(
     `${row.name}: ${says ? `“${says}” written` : 'a note taken back'} at ${note.atS.toFixed(1)} s.`,
     { takeId: id, by },
   );
+}
+
+/** Writes several spans onto a finished take at once; one that stands there already is not written twice.
+ *  @returns how many were new @throws `conflict` while it is recorded, `unavailable` when its file cannot be written */
+export function writeSpans(
+  app: App,
+  id: string,
+  spans: readonly { fromS: number; toS: number; says: string }[],
+  by: string,
+): number {
+  const row = closedTake(app, id, 'Write on it');
+  const ns = (s: number) => Math.round(s * 1e9);
+  const written = addToTake(takePath(app, id), 'The marks cannot be kept in the take.', (db) => {
+    const known = db.prepare('SELECT 1 FROM note WHERE offset_ns = ? AND until_ns = ? AND says = ?');
+    const write = db.prepare(
+      "INSERT INTO note (offset_ns, until_ns, kind, says, by, written, replaces) VALUES (?, ?, 'note', ?, ?, ?, NULL)",
+    );
+    const fresh = spans.filter(
+      (s) => s.toS > s.fromS && !known.get(ns(s.fromS), ns(s.toS), s.says.slice(0, 400)),
+    );
+    for (const s of fresh) write.run(ns(s.fromS), ns(s.toS), s.says.slice(0, 400), by, Date.now());
+    return fresh.length;
+  });
+  if (written) {
+    changed(app, id);
+    log(app, 'take', `${row.name}: ${written} spans written, such as “${spans[0].says}”.`, {
+      takeId: id,
+      by,
+    });
+  }
+  return written;
 }

@@ -8,6 +8,7 @@ import { log, takePath, type App } from '../app';
 import { check } from '../check';
 import { openTake } from '../takes';
 import { changed } from './keep';
+import { inTurn } from './turns';
 import { partnerOf, type MendTask, type PreviewOutcome } from './mends';
 
 /** A mending whose settings are what its kind allows. @throws `bad_input` */
@@ -20,19 +21,6 @@ function checked({ kind, settings }: Mending): Mending {
     ]),
   );
   return { kind, settings: check(found.sentence.schema, own) };
-}
-
-/** Two that mend one take at once would each write over what the other has just made: the second waits. */
-const turns = new Map<string, Promise<unknown>>();
-async function inTurn<T>(take: string, work: () => Promise<T>): Promise<T> {
-  const before = turns.get(take) ?? Promise.resolve();
-  const own = before.catch(() => undefined).then(work);
-  turns.set(take, own);
-  try {
-    return await own;
-  } finally {
-    if (turns.get(take) === own) turns.delete(take);
-  }
 }
 
 /** Mends a channel of a take beside what was recorded: a revision with who, when and why, and all that is computed from it anew.
@@ -48,6 +36,8 @@ export function mendTake(
     if (reader.head.state === 'recording')
       throw conflict('take', `${reader.head.name} is still being recorded.`, 'Mend it once it has ended.');
     const own = reader.signal(signal);
+    if (own.made && mending.kind !== 'rename')
+      throw conflict(own.name, 'It is made from others.', 'Mend what it is made from: it follows by itself.');
     const made: StoredMend = { id: randomUUID(), mending: checked(mending), at: Date.now(), by, why };
     const lists = [{ signal, mends: [...own.mends, made] }];
     if (mending.kind === 'swap') {

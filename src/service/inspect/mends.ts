@@ -10,6 +10,7 @@ import { TakeReader } from '$store/take/reader';
 import type { StoredSignal } from '$store/take/signals';
 import { computedAnew, dependents, type Replacement } from '../recompute';
 import type { Watched } from '../watched';
+import { followSources } from './makes';
 import { channelThen } from '../channel-then';
 
 /** What a channel of a take is to be from now on: a conversion, and what is mended of it. */
@@ -191,7 +192,9 @@ export function mend({ path, lists, reason, by }: MendTask, { progress, signal }
       ...(c.samples && { samples: told(c.samples, reader.signal(c.signal).length, (share) => progress((k + share) / corrections.length), signal) }), // prettier-ignore
     }));
     correctTake(path, watched, reason, by);
-    return { changed: tallies.at(-1)?.changed ?? 0, followed, left };
+    const made = followSources(path, { progress: () => undefined, signal });
+    const after = { followed: [...followed, ...made.followed], left: [...left, ...made.left] };
+    return { changed: tallies.at(-1)?.changed ?? 0, ...after };
   } catch (error) {
     return faultOf(error, path);
   } finally {

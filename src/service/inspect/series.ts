@@ -20,7 +20,7 @@ import { addSeriesWord, deleteSeries, getSeries, listSeries, putSeries, seriesWo
 import { listStudies, type StudyRow } from '$store/entities';
 import { getTake } from '$store/takes';
 import { jobOf, log, takePath, type App } from '../app';
-import { bodyOf } from '../study/studies';
+import { bodyOf } from '../study/inputs';
 import { channelsOf, takeLines } from './list';
 import type { MeasureOutcome } from './measure';
 
@@ -115,6 +115,12 @@ const cell = (value: number | string | null, rest: Partial<Cell> = {}): Cell => 
   ...rest,
 });
 
+/** What a study found in a take: of one that ran over several, in that row. */
+function rowOf(study: StudyRow, take: string) {
+  const { rows, findings, takes } = bodyOf(study);
+  return rows ? (rows.find((r) => r.take === take)?.findings ?? null) : takes[0] === take ? findings : null;
+}
+
 function cellOf(line: TakeLine, column: SeriesColumn, studies: StudyRow[], found: MeasureOutcome[]): Cell {
   switch (column.of) {
     case 'fact':
@@ -122,10 +128,10 @@ function cellOf(line: TakeLine, column: SeriesColumn, studies: StudyRow[], found
     case 'finding': {
       // The newest study of that name on this take.
       const study = studies
-        .filter((s) => bodyOf(s).name === column.study && bodyOf(s).takes[0] === line.id)
-        .at(-1);
+        .filter((s) => bodyOf(s).name === column.study && bodyOf(s).takes.includes(line.id))
+        .findLast((s) => rowOf(s, line.id) !== null);
       if (!study) return cell(null, { fault: `No study “${column.study}” on it.` });
-      const finding = bodyOf(study).findings.find((f) => f.label === column.label);
+      const finding = rowOf(study, line.id)!.find((f) => f.label === column.label);
       return finding
         ? cell(finding.value, { unit: finding.unit })
         : cell(null, { fault: 'The study has no such finding now.' });

@@ -1,4 +1,4 @@
-import { clockText, readingText } from '$core/readings';
+import { clockText, plainReading } from '$core/readings';
 import type { Figure } from '$core/figures/figure';
 import { paintFigure, paintStack } from '$core/figures/paper';
 import { rowsOf, type Table } from '$core/figures/table';
@@ -144,7 +144,7 @@ function resultTable(table: Table): Content {
       const { numeric } = table.columns[k];
       if (!numeric) return { text: String(cell ?? '–'), fontSize: 8, noWrap: k > 0 };
       return {
-        text: cell === null ? '–' : Number.isInteger(cell) ? String(cell) : plain(cell as number),
+        text: cell === null ? '–' : plainReading(cell as number),
         style: 'cell',
         alignment: 'right',
       };
@@ -163,12 +163,6 @@ function resultTable(table: Table): Content {
     margin: [0, 2, 0, 6],
   };
 }
-
-/** Readings without superscripts, which the fonts draw only in part. */
-const plain = (value: number) =>
-  Math.abs(value) >= 1e6 || (value !== 0 && Math.abs(value) < 1e-4)
-    ? value.toExponential(2)
-    : readingText(value);
 
 function channelTable({ signals }: TakeView): Content {
   return {

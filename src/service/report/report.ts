@@ -64,7 +64,7 @@ export async function makeReport(
     strips: reportStrips(app, takeId, choice.signals),
     studies: studies.map((view) => ({
       view,
-      result: view.resultId ? app.results.get<StudyResult>(view.resultId) : null,
+      result: view.resultId ? app.results.get<StudyResult>(app.results.drawn(view.resultId)) : null,
     })),
     generated: new Date(),
   });

@@ -1,27 +1,38 @@
 import { randomUUID } from 'node:crypto';
+import { createReadStream, rmSync, type ReadStream } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { isDeepStrictEqual } from 'node:util';
 import { FarrierError, asFarrierError, badInput, conflict } from '$core/errors';
 import { sentenceText, type Names } from '$core/sentence/sentence';
-import { signalsByRole, usualInputs } from '$core/studies/inputs';
+import { usualInputs } from '$core/studies/inputs';
 import { STUDY_KINDS, studyKind } from '$core/studies/registry';
+import type { StudyKind } from '$core/studies/study';
 import { CORE_VERSION } from '$core/version';
 import type { StudyBody, StudyView } from '$contract/study';
+import { filterText, type TakeFilter } from '$contract/take-list';
 import { deleteStudy, getStudy, listSensors, listStudies, putStudy, type StudyRow } from '$store/entities';
 import { getTake, listTakes } from '$store/takes';
 import { insertRevision } from '$store/revisions';
-import type { StoredSignal } from '$store/take/signals';
 import { jobOf, log, takePath, type App } from '../app';
 import { check } from '../check';
 import { openTake } from '../takes';
+import { compute } from './lanes';
 import type { StudyTask } from './run';
+import { bodyOf, fingerprint, inputsOf, isUpToDate, takesOf } from './inputs';
 import { readBody } from './earlier';
 
 export const studyKinds = () =>
   STUDY_KINDS.map(({ kind, title, purpose, takes }) => ({ kind, title, purpose, takes: takes ?? null }));
 
-export const bodyOf = (row: Pick<StudyRow, 'body'>) => row.body as StudyBody;
 /** What a change of a study leaves in the history: nothing of its result. */
-type StudyChange = Pick<StudyBody, 'settings' | 'takes'>;
-const changeable = ({ settings, takes }: StudyBody): StudyChange => ({ settings, takes });
+type StudyChange = Pick<StudyBody, 'settings' | 'takes' | 'filter'>;
+const changeable = ({ settings, takes, filter }: StudyBody): StudyChange => ({
+  settings,
+  // Those that a filter means come and go by themselves: that is no change of the study.
+  takes: filter ? [] : takes,
+  ...(filter && { filter }),
+});
 
 function namesIn(app: App, takes: string[]): Names {
   const byId = new Map(
@@ -44,7 +55,11 @@ function view(app: App, row: StudyRow): StudyView {
     progress: run?.progress ?? (held.state === 'done' ? 1 : 0),
     // A study that was running when the server stopped is not running any more.
     state: held.state === 'running' && !run ? ('interrupted' as const) : held.state,
-    takeName: held.takes.map((id) => takeNameOf(app, id)).join(', '),
+    takeName:
+      held.takes.length > 3
+        ? `${takeNameOf(app, held.takes[0])} and ${held.takes.length - 1} more`
+        : held.takes.map((id) => takeNameOf(app, id)).join(', '),
+    filterSays: held.filter ? filterText(held.filter) : null,
   };
   if (!kind)
     return {
@@ -61,7 +76,12 @@ function view(app: App, row: StudyRow): StudyView {
     return {
       ...plain,
       outOfDate: held.state === 'done' && !isUpToDate(app, row),
-      says: sentenceText(kind.sentence, held.settings, namesIn(app, held.takes)),
+      settings: whole(kind, held.settings),
+      says: sentenceText(
+        kind.sentence,
+        whole(kind, held.settings),
+        namesIn(app, kind.takes ? held.takes : held.takes.slice(0, 4)),
+      ),
     };
   } catch (error) {
     // Its take cannot be read: that is said where the study stands, and hurts nowhere else. What it found is kept.
@@ -75,6 +95,9 @@ function view(app: App, row: StudyRow): StudyView {
   }
 }
 
+/** Settings with what later versions added to their kind as it is usual. */
+const whole = ({ defaults }: StudyKind, settings: Record<string, unknown>) => ({ ...defaults, ...settings });
+
 /** The name a take is listed under, even where its file cannot be read. */
 function takeNameOf(app: App, takeId: string): string {
   try {
@@ -82,53 +105,6 @@ function takeNameOf(app: App, takeId: string): string {
   } catch {
     return 'a take that is gone';
   }
-}
-
-/** Signals of each take of a study, by their role. @throws `bad_input`, `not_found`, `damaged` */
-export function inputsOf(app: App, row: StudyRow): Record<string, StoredSignal[]>[] {
-  const kind = studyKind(row.kind);
-  const { settings, takes } = bodyOf(row);
-  const { least, most } = kind.takes ?? { least: 1, most: 1 };
-  if (takes.length < least || takes.length > most)
-    throw badInput(
-      'takes',
-      takes.length,
-      least === most ? `It looks at ${least}.` : `It looks at ${least} to ${most} takes.`,
-    );
-  return takes.map((id) => {
-    const reader = openTake(app, id);
-    const offered = reader.signals
-      .filter((s) => s.channelId)
-      .map((signal) => ({
-        id: signal.channelId!,
-        name: signal.name,
-        unit: signal.unit,
-        width: signal.width,
-        signal,
-      }));
-    const roles = signalsByRole(kind, settings, offered, reader.head.name);
-    return Object.fromEntries(Object.entries(roles).map(([key, of]) => [key, of.map((o) => o.signal)]));
-  });
-}
-
-/** What a result depends on: settings, and the conversion of each channel it reads. */
-function fingerprint(app: App, row: StudyRow): string {
-  const { settings, takes } = bodyOf(row);
-  const meanings = inputsOf(app, row).flatMap((roles) => Object.values(roles).flat().map(meaningOf));
-  return JSON.stringify(takes.length === 1 ? [settings, meanings] : [settings, meanings, takes]);
-}
-/** A signal that was computed anew keeps its conversion, so its revision counts, too. */
-const meaningOf = ({ conversion, revision }: StoredSignal) =>
-  revision > 1 ? [conversion, revision] : conversion;
-
-function isUpToDate(app: App, row: StudyRow): boolean {
-  const { madeFrom, resultId } = bodyOf(row);
-  return (
-    resultId !== null &&
-    app.results.has(resultId) &&
-    madeFrom?.coreVersion === CORE_VERSION &&
-    madeFrom.settings === fingerprint(app, row)
-  );
 }
 
 /** Whether its settings are being computed, or have their result. */
@@ -139,9 +115,34 @@ export const viewStudy = (app: App, id: string): StudyView => view(app, getStudy
 export const viewStudies = (app: App): StudyView[] =>
   listStudies(app.db, jobOf(app).id).map((row) => view(app, row));
 
-/** The file of a study's result, as it is sent. @throws `not_found` where there is none */
+/** A study with all that try it in another way, in the order in which they were made. @throws `not_found` */
+export function variantsOf(app: App, id: string): StudyView[] {
+  const rootOf = (row: StudyRow) => bodyOf(row).variantOf ?? row.id;
+  const root = rootOf(getStudy(app.db, id));
+  return listStudies(app.db, jobOf(app).id)
+    .filter((row) => rootOf(row) === root)
+    .map((row) => view(app, row))
+    .sort((a, b) => a.createdAt - b.createdAt);
+}
+
+const resultIdOf = (app: App, id: string): string => bodyOf(getStudy(app.db, id)).resultId ?? 'none';
+
+/** The file of a study's result, as it is drawn. @throws `not_found` where there is none */
 export const resultFile = (app: App, id: string): Uint8Array =>
-  app.results.read(bodyOf(getStudy(app.db, id)).resultId ?? 'none');
+  app.results.read(app.results.drawn(resultIdOf(app, id)));
+
+/** One of a result's tables, whole, as a file of commas. @param at its place among all tables of the result @throws `not_found` */
+export async function resultTable(
+  app: App,
+  id: string,
+  at: number,
+): Promise<{ name: string; open: () => ReadStream }> {
+  const to = join(tmpdir(), `farrier-table-${randomUUID()}.csv`);
+  const told = await app.workers.do('writeTable', { path: app.results.fileOf(resultIdOf(app, id)), at, to });
+  if ('fault' in told) throw new FarrierError('not_found', told.fault);
+  const open = () => createReadStream(to).once('close', () => rmSync(to, { force: true }));
+  return { name: `${told.result}.csv`, open };
+}
 
 /** What begins a study: the kind, its takes, what is looked at there (`shown`, ids of channels) and settings of one’s own. */
 export interface NewStudy {
@@ -151,13 +152,20 @@ export interface NewStudy {
   shown?: string[];
   settings?: Record<string, unknown>;
   name?: string;
+  /** Takes by a filter instead of one by one. */
+  filter?: TakeFilter | null;
+  /** The study that it is a variant of. */
+  variantOf?: string | null;
 }
 
 /** Begins a study with its kind's usual settings and some chosen ones. It runs on by itself; its view tells the progress.
  *  @throws `bad_input` for settings against the schema, `not_found` */
 export function startStudy(app: App, input: NewStudy, by: string): { view: StudyView; done: Promise<void> } {
   const kind = studyKind(input.kind);
-  const takes = input.takes ?? usualTakes(app, input.takeId, kind.takes?.least ?? 1);
+  const named = input.takes ?? usualTakes(app, input.takeId, kind.takes?.least ?? 1);
+  const takes = input.filter ? takesOf(app, { filter: input.filter, takes: named }) : named;
+  if (takes.length === 0)
+    throw badInput('takes', filterText(input.filter!), 'None fits now: say it another way.');
   for (const id of takes) getTake(app.db, id);
   const offered = openTake(app, takes[0]).signals.flatMap((s) =>
     s.channelId ? [{ ...s, id: s.channelId }] : [],
@@ -174,6 +182,8 @@ export function startStudy(app: App, input: NewStudy, by: string): { view: Study
       name: input.name ?? kind.title,
       settings: check(kind.sentence.schema, { ...kind.defaults, ...usual, ...input.settings }),
       takes,
+      ...(input.filter && { filter: input.filter }),
+      ...(input.variantOf && { variantOf: input.variantOf }),
       state: 'running',
       findings: [],
       resultId: null,
@@ -199,22 +209,32 @@ export function changeStudy(
   settings: Record<string, unknown>,
   by: string,
   takes?: string[],
+  filter?: TakeFilter | null,
 ): { view: StudyView; done: Promise<void> } {
   const row = getStudy(app.db, id);
   const held = bodyOf(row);
   for (const take of takes ?? []) getTake(app.db, take);
+  const meant = filter === undefined ? (takes ? null : (held.filter ?? null)) : filter;
+  const resolved = meant ? takesOf(app, { filter: meant, takes: held.takes }) : (takes ?? held.takes);
+  if (resolved.length === 0)
+    throw badInput('takes', filterText(meant!), 'None fits now: say it another way.');
   const next: StudyRow = {
     ...row,
-    takeId: takes?.[0] ?? row.takeId,
+    takeId: resolved[0],
     body: {
       ...held,
-      takes: takes ?? held.takes,
-      settings: check(studyKind(row.kind).sentence.schema, { ...held.settings, ...settings }),
+      takes: resolved,
+      filter: meant,
+      settings: check(studyKind(row.kind).sentence.schema, {
+        ...whole(studyKind(row.kind), held.settings),
+        ...settings,
+      }),
     } satisfies StudyBody,
   };
-  const [before, after] = [changeable(held), changeable(bodyOf(next))];
-  const differs = JSON.stringify(before) !== JSON.stringify(after);
-  const asked = takes !== undefined || Object.keys(settings).length > 0;
+  const former = { ...held, settings: whole(studyKind(row.kind), held.settings) };
+  const [before, after] = [changeable(former), changeable(bodyOf(next))];
+  const differs = !isDeepStrictEqual(before, after);
+  const asked = takes !== undefined || filter !== undefined || Object.keys(settings).length > 0;
   if (asked && !differs && stands(app, row)) return { view: view(app, row), done: Promise.resolve() };
   if (differs)
     insertRevision(app.db, {
@@ -259,22 +279,26 @@ async function run(app: App, row: StudyRow, by: string): Promise<void> {
   const replaced = () => app.studies.get(row.id) !== job;
   const finish = (change: Partial<StudyBody>) => putStudy(app.db, { ...row, body: { ...held, ...change } });
   const former = held.resultId;
-  finish({ state: 'running', findings: [], resultId: null, madeFrom: null, fault: null });
+  finish({ state: 'running', findings: [], rows: undefined, resultId: null, madeFrom: null, fault: null });
   if (former) app.results.remove(former);
   try {
     const inputs = inputsOf(app, row);
     const task: StudyTask = {
       kind: row.kind,
-      settings: held.settings,
-      takes: held.takes.map((id, k) => ({
-        path: takePath(app, id),
-        name: getTake(app.db, id).name,
-        roles: Object.fromEntries(Object.entries(inputs[k]).map(([key, of]) => [key, of.map((s) => s.id)])),
+      settings: whole(studyKind(row.kind), held.settings),
+      takes: inputs.map(({ take, name, roles, fault }) => ({
+        path: takePath(app, take),
+        name,
+        fault,
+        samples: Object.values(roles)
+          .flat()
+          .reduce((sum, s) => sum + s.length, 0),
+        roles: Object.fromEntries(Object.entries(roles).map(([key, of]) => [key, of.map((s) => s.id)])),
       })),
       sensors: listSensors(app.db),
     };
     const made = fingerprint(app, row);
-    const outcome = await app.workers.do('runStudy', task, {
+    const outcome = await compute(app.workers, task, {
       progress: (share) => (job.progress = share),
       signal: job.stop.signal,
     });
@@ -282,10 +306,13 @@ async function run(app: App, row: StudyRow, by: string): Promise<void> {
     if ('fault' in outcome)
       throw new FarrierError(outcome.cancelled ? 'cancelled' : 'bad_input', outcome.fault);
     const resultId = randomUUID();
-    app.results.put(resultId, outcome.file);
+    if (outcome.drawn) app.results.putBoth(resultId, outcome.file, outcome.drawn);
+    else app.results.put(resultId, outcome.file);
     finish({
       state: 'done',
       findings: outcome.findings,
+      rows: outcome.rows,
+      takes: inputs.map((i) => i.take),
       resultId,
       fault: null,
       madeFrom: { coreVersion: CORE_VERSION, settings: made },
@@ -346,9 +373,10 @@ export function restoreStudy(app: App, id: string, content: unknown): void {
     const row = content as StudyRow;
     return putStudy(app.db, { ...row, body: readBody(app.results, row) });
   }
-  const { settings, takes } = content as StudyChange;
+  const { settings, takes, filter = null } = content as StudyChange;
   const row = getStudy(app.db, id);
-  putStudy(app.db, { ...row, takeId: takes[0], body: { ...bodyOf(row), settings, takes } });
+  const known = takes.length ? takes : bodyOf(row).takes;
+  putStudy(app.db, { ...row, takeId: known[0], body: { ...bodyOf(row), settings, takes: known, filter } });
 }
 
 /** Computes a study anew where its result is not the one of its settings any more. What cannot be read is said where the study stands. */

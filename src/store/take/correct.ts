@@ -1,10 +1,9 @@
 import type { Conversion } from '$core/conversion/conversion';
 import type { Mending } from '$core/mending/registry';
 import type Sqlite from 'better-sqlite3';
-import { EnvelopeLevel } from './envelope-levels';
 import { addToTake, widthsOf } from './schema';
-import { packEnvelope } from './late';
-import { ROW_SAMPLES, checkComplex } from './writer';
+import { storeSamples } from './make';
+import { checkComplex } from './writer';
 
 /** A mending of a channel with who did it, when and why. */
 export interface StoredMend {
@@ -81,18 +80,6 @@ function storeAnew(
   db.prepare(
     `INSERT INTO signal (id, name, raw_unit, group_id) SELECT ?, name || ', computed anew', raw_unit, group_id FROM signal WHERE id = ?`,
   ).run(id, signal);
-  const block = db.prepare('INSERT INTO block VALUES (?, ?, ?, ?)');
-  const envelope = db.prepare('INSERT INTO envelope VALUES (?, ?, ?, ?, ?)');
-  const levels = new EnvelopeLevel(1, (level, first, min, max) =>
-    envelope.run(id, level, first, min.length, packEnvelope(min, max)),
-  );
-  for (const { first, values } of samples) {
-    levels.push(values, values, values.length);
-    for (let at = 0; at < values.length; at += ROW_SAMPLES) {
-      const part = values.slice(at, at + ROW_SAMPLES);
-      block.run(id, first + at, part.length, Buffer.from(part.buffer));
-    }
-  }
-  levels.finish();
+  storeSamples(db, id, samples);
   return id;
 }

@@ -4,14 +4,14 @@ import Sqlite from 'better-sqlite3';
 
 /** “FARR”, so that any tool can tell a take from another SQLite file. */
 export const TAKE_APPLICATION_ID = 0x46415252;
-export const TAKE_VERSION = 5;
+export const TAKE_VERSION = 6;
 
 /** The tables of a take file; docs/formats.md explains every column. */
 const SCHEMA = `
 CREATE TABLE take (key TEXT PRIMARY KEY, value TEXT NOT NULL) WITHOUT ROWID;
 CREATE TABLE rate_group (id INTEGER PRIMARY KEY, offset_ns INTEGER NOT NULL, rate_num INTEGER NOT NULL, rate_den INTEGER NOT NULL, length INTEGER NOT NULL);
 CREATE TABLE signal (id INTEGER PRIMARY KEY, channel_id TEXT, name TEXT NOT NULL, raw_unit TEXT NOT NULL, group_id INTEGER NOT NULL REFERENCES rate_group(id),
-  junction INTEGER REFERENCES signal(id), snapshot TEXT, width INTEGER NOT NULL DEFAULT 1);
+  junction INTEGER REFERENCES signal(id), snapshot TEXT, width INTEGER NOT NULL DEFAULT 1, made TEXT);
 CREATE TABLE conversion (signal INTEGER NOT NULL REFERENCES signal(id), revision INTEGER NOT NULL, at INTEGER NOT NULL, by TEXT NOT NULL, reason TEXT NOT NULL,
   unit TEXT NOT NULL, body TEXT NOT NULL, source INTEGER REFERENCES signal(id), snapshot TEXT, name TEXT, plain TEXT, mends TEXT, PRIMARY KEY (signal, revision)) WITHOUT ROWID;
 CREATE TABLE block (signal INTEGER NOT NULL, first INTEGER NOT NULL, count INTEGER NOT NULL, data BLOB NOT NULL, PRIMARY KEY (signal, first));
@@ -50,6 +50,9 @@ ALTER TABLE note ADD COLUMN until_ns INTEGER;
 ALTER TABLE note ADD COLUMN written INTEGER;
 ALTER TABLE note ADD COLUMN replaces INTEGER REFERENCES note(id);
 CREATE TABLE judgement (id INTEGER PRIMARY KEY, at INTEGER NOT NULL, by TEXT NOT NULL, verdict TEXT NOT NULL, reason TEXT NOT NULL);`,
+  // Signals that are made from others.
+  6: `
+ALTER TABLE signal ADD COLUMN made TEXT;`,
 };
 
 /** Gives a file of an earlier version what it lacks, within the caller's transaction. */

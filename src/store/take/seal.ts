@@ -38,7 +38,11 @@ interface Seal {
 /** What each section of a take's content is read from. Later conversions and notes are added behind it and break no seal. */
 const SECTIONS: [name: string, sql: string][] = [
   ['facts and plan', 'SELECT key, value FROM take ORDER BY key'],
-  ['rates', 'SELECT * FROM rate_group ORDER BY id'],
+  // A signal that is made later may bring a rate of its own.
+  [
+    'rates',
+    'SELECT * FROM rate_group WHERE id <= (SELECT max(group_id) FROM signal WHERE id < @signals) ORDER BY id',
+  ],
   [
     'channels',
     'SELECT id, channel_id, name, raw_unit, group_id, junction, snapshot FROM signal WHERE id < @signals ORDER BY id',

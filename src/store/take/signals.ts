@@ -3,6 +3,7 @@ import type { SampledHead } from '$core/samples/sampled';
 import { isUnit, quantityOf } from '$core/quantities/quantities';
 import type Sqlite from 'better-sqlite3';
 import type { PlainMeaning, StoredMend } from './correct';
+import type { StoredMaking } from './make';
 
 /** A signal of a take with what its samples mean. */
 export interface StoredSignal extends Omit<SampledHead, 'id'> {
@@ -27,6 +28,8 @@ export interface StoredSignal extends Omit<SampledHead, 'id'> {
   /** What is mended, in its order; and what the channel is without. */
   mends: StoredMend[];
   plain: PlainMeaning;
+  /** What it is made from, where it was not recorded. */
+  made: StoredMaking | null;
 }
 
 /** Which conversions count: those the take was recorded with, or those given to it since. */
@@ -36,7 +39,7 @@ export type Meaning = 'as recorded' | 'as corrected';
 export function readSignals(db: Sqlite.Database, version: number, meaning: Meaning): StoredSignal[] {
   const rows = db
     .prepare(
-      `SELECT s.id, s.channel_id channelId, s.name firstName, s.raw_unit rawUnit, c.unit, s.group_id groupId, s.junction, ${version < 4 ? '1 width' : 's.width'}, c.body,
+      `SELECT s.id, s.channel_id channelId, s.name firstName, s.raw_unit rawUnit, c.unit, s.group_id groupId, s.junction, ${version < 4 ? '1 width' : 's.width'}, ${version < 6 ? 'NULL madeText' : 's.made madeText'}, c.body,
          c.revision, c.reason, c.by, c.at,
          ${version < 2 ? 's.snapshot snapshotText, s.id source' : 'coalesce(c.snapshot, s.snapshot) snapshotText, coalesce(c.source, s.id) source'},
          ${version < 5 ? 'NULL named, NULL plainText, NULL mendsText' : 'c.name named, c.plain plainText, c.mends mendsText'},
@@ -45,7 +48,7 @@ export function readSignals(db: Sqlite.Database, version: number, meaning: Meani
        JOIN conversion c ON c.signal = s.id AND c.revision = (SELECT ${meaning === 'as recorded' ? 'min' : 'max'}(revision) FROM conversion WHERE signal = s.id) ORDER BY s.id`,
     )
     .all() as Row[];
-  return rows.map(({ num, den, snapshotText, body, named, plainText, mendsText, ...rest }) => {
+  return rows.map(({ num, den, snapshotText, body, named, plainText, mendsText, madeText, ...rest }) => {
     const snapshot = JSON.parse(snapshotText) as { colour?: number } | null;
     const conversion = JSON.parse(body) as Conversion;
     return {
@@ -56,6 +59,7 @@ export function readSignals(db: Sqlite.Database, version: number, meaning: Meani
       quantity: isUnit(rest.unit) ? quantityOf(rest.unit) : '',
       colour: snapshot?.colour,
       rate: { num, den },
+      made: madeText ? (JSON.parse(madeText) as StoredMaking) : null,
       mends: mendsText ? (JSON.parse(mendsText) as StoredMend[]) : [],
       plain: plainText
         ? (JSON.parse(plainText) as PlainMeaning)
@@ -87,6 +91,7 @@ type Row = Pick<
   named: string | null;
   plainText: string | null;
   mendsText: string | null;
+  madeText: string | null;
   num: number;
   den: number;
 };

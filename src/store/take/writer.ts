@@ -114,7 +114,9 @@ export class TakeWriter {
           .prepare('INSERT INTO rate_group VALUES (?, ?, ?, ?, 0)')
           .run(id, g.offsetNs, g.rate.num, g.rate.den),
       );
-      const addSignal = db.prepare('INSERT INTO signal VALUES (?, ?, ?, ?, ?, ?, ?, ?)');
+      const addSignal = db.prepare(
+        'INSERT INTO signal (id, channel_id, name, raw_unit, group_id, junction, snapshot, width) VALUES (?, ?, ?, ?, ?, ?, ?, ?)',
+      );
       const addConversion = db.prepare(
         'INSERT INTO conversion (signal, revision, at, by, reason, unit, body) VALUES (?, 1, ?, ?, ?, ?, ?)',
       );

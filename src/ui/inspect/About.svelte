@@ -14,8 +14,9 @@
     /** A note is written anew. */
     edit: (note: TakeNote) => void;
     undoMend: (id: string) => void;
+    takeOut: (signal: number) => void;
   };
-  let { take, written, place, judge, edit, undoMend }: Props = $props();
+  let { take, written, place, judge, edit, undoMend, takeOut }: Props = $props();
 
   // Checking reads the whole file, so it comes when it comes.
   let seal = $state.raw<SealState | null>(null);
@@ -34,6 +35,7 @@
   const last = $derived(take.judgements.at(-1));
   const day = (ms: number) =>
     new Date(ms).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' });
+  const made = $derived(take.signals.filter((s) => s.made !== null));
   const mended = $derived(take.signals.flatMap((s) => s.mends.map((m) => ({ ...m, channel: s.name }))));
 </script>
 
@@ -85,6 +87,16 @@
           <strong>{m.channel}.</strong>
           {m.says} <span class="muted">{m.why} ({m.by}, {day(m.at)})</span>
           <button class="dotted" onclick={() => undoMend(m.id)}>take it back</button>
+        </li>{/each}
+    </ul>
+  {/if}
+  {#if made.length}
+    <h2>Made from what was recorded</h2>
+    <ul data-testid="made">
+      {#each made as s (s.id)}<li>
+          <strong>{s.name}.</strong>
+          {s.made}
+          <button class="dotted" onclick={() => takeOut(s.id)}>take it out</button>
         </li>{/each}
     </ul>
   {/if}

@@ -25,6 +25,7 @@
   const judge = opened('judge');
   const note = opened('note');
   const mend = opened('mend');
+  const make = opened('make');
 
   const anew = () => void desk.refresh(true);
   const ofTake = (s: number) => Math.min(main.durationS, Math.max(0, s + desk.zero));
@@ -68,6 +69,20 @@
         note={desk.note}
         done={anew}
       />
+    {/snippet}
+  </Late>
+  <Late wanted={make.open} part={() => import('./MakeDialog.svelte')}>
+    {#snippet children(MakeDialog)}
+      {#key main.head.id}
+        <MakeDialog
+          bind:open={make.open}
+          take={main}
+          takes={desk.marked.size > 1 ? [...desk.marked] : [main.head.id]}
+          channels={desk.making}
+          window={[ofTake(insp.window[0]), ofTake(insp.window[1])]}
+          done={desk.mended}
+        />
+      {/key}
     {/snippet}
   </Late>
   <Late wanted={mend.open && desk.mending !== null} part={() => import('./MendDialog.svelte')}>

@@ -4,9 +4,16 @@
   import { CONDITION_KINDS, type Condition } from '$contract/take-list';
   import FloatBox from '../kit/FloatBox.svelte';
   import SentenceView from '../sentence/SentenceView.svelte';
-  import type { TakeList } from './take-list.svelte';
+  import type { Offered } from '$contract/api/inspect';
+  import type { TakeFilter } from '$contract/take-list';
 
-  type Props = { list: TakeList };
+  /** Whatever holds a filter: the list of takes, a study of those that fit. */
+  interface Filtered {
+    readonly filter: TakeFilter;
+    readonly offered: Offered;
+    search(change: { filter: TakeFilter }): Promise<void>;
+  }
+  type Props = { list: Filtered };
   let { list }: Props = $props();
 
   let adding = $state<HTMLElement | null>(null);

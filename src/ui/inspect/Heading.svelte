@@ -62,6 +62,7 @@
     {#if main}
       <Button size="sm" color="alternative" onclick={() => (desk.dialog = 'export')}>Export</Button>
       <Button size="sm" color="alternative" href={resolve(`/report?take=${main.head.id}`)}>Report</Button>
+      <Button size="sm" color="alternative" onclick={() => desk.make()}>Make a signal</Button>
       <Button size="sm" href={resolve(`/study/new?${desk.studied}`)}
         >{insp.takes.length > 1 ? 'Study these' : 'Study this'}</Button
       >

@@ -206,6 +206,7 @@
             toggle={desk.toggle}
             draggable={drag ? draggable : () => () => undefined}
             mend={(signal) => desk.mend(signal)}
+            make={(signal) => desk.make(signal)}
             onreadings={(reading) => (desk.reading = reading)}
           />
         {:else}
@@ -216,6 +217,7 @@
             judge={() => (desk.dialog = 'judge')}
             edit={(note) => desk.write(0, null, note)}
             undoMend={(id) => void desk.undoMend(id)}
+            takeOut={(signal) => void desk.takeOut(signal)}
           />
         {/if}
       </aside>

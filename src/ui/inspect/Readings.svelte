@@ -21,9 +21,10 @@
     /** Channels of a take that is shown alone, as it is dragged. */
     draggable: (name: string) => (node: HTMLElement) => void;
     mend: (signal: TakeSignal) => void;
+    make: (signal: TakeSignal) => void;
     onreadings: (reading: ReadingsAt) => void;
   };
-  let { insp, channel, choose, toggle, draggable, mend, onreadings }: Props = $props();
+  let { insp, channel, choose, toggle, draggable, mend, make, onreadings }: Props = $props();
   const shell = useShell();
   const reading = new ReadingsAt();
   // svelte-ignore state_referenced_locally
@@ -151,7 +152,8 @@
                   <span class="muted"
                     >Calibration {s.calibration}{s.corrected ? `; ${s.corrected}` : ''}. {rateText(s)} S/s.</span
                   >
-                  <button class="dotted" onclick={() => mend(s)}>mend it</button></td
+                  {#if !s.made}<button class="dotted" onclick={() => mend(s)}>mend it</button>{/if}
+                  <button class="dotted" onclick={() => make(s)}>make a signal of it</button></td
                 ></tr
               >{/if}
           {/each}

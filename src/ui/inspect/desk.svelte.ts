@@ -11,7 +11,7 @@ import type { ReadingsAt } from './reading.svelte';
 import { TakeList } from './take-list.svelte';
 
 /** Dialogs of the page, one at a time. */
-export type DialogName = 'export' | 'judge' | 'note' | 'mend' | 'bin' | 'bring';
+export type DialogName = 'export' | 'judge' | 'note' | 'mend' | 'make' | 'bin' | 'bring';
 /** A note that is being written, s of the take. */
 export interface NewNote {
   atS: number;
@@ -39,6 +39,8 @@ export class Desk {
   dialog = $state<DialogName | ''>('');
   note = $state.raw<NewNote>({ atS: 0, untilS: null, says: '', replaces: null });
   mending = $state.raw<TakeSignal | null>(null);
+  /** Channels of which a signal is made. */
+  making = $state.raw<string[]>([]);
   /** Files that were dropped onto the page. */
   dropped = $state.raw<File[]>([]);
   says = $state('');
@@ -218,6 +220,19 @@ export class Desk {
     this.mending = signal;
     this.dialog = 'mend';
   }
+  /** @param signal the one it is made from; the chosen channel where none is said */
+  make(signal = signalOf(this.insp.main, this.channel)): void {
+    this.making = signal?.channelId ? [signal.channelId] : [];
+    this.dialog = 'make';
+  }
+  takeOut = (signal: number): Promise<void> =>
+    this.safely(async () => {
+      await call('DELETE /api/takes/[id]/made/[signal]', {
+        params: { id: this.insp.main.head.id, signal: String(signal) },
+      });
+      this.says = 'It is taken out; the same can be made again.';
+      await this.refresh(true);
+    });
   mended = (says: string): void => {
     this.says = says;
     void this.refresh(true);

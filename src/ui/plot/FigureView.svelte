@@ -17,11 +17,21 @@
     bare?: boolean;
     /** Whether parts of it can be looked at. */
     zoomable?: boolean;
+    /** Place on the horizontal axis that is touched in another drawing of the same axis. */
+    touched?: number | null;
+    ontouch?: (place: number | null) => void;
   };
-  let { figure, night, bare = false, zoomable = true }: Props = $props();
+  let { figure, night, bare = false, zoomable = true, touched = null, ontouch }: Props = $props();
 
   let laid = $state.raw<{ layout: Layout; box: Box } | null>(null);
-  let cursor = $state.raw<{ x: number; y: number } | null>(null);
+  /** The cursor of this drawing. */
+  let own = $state.raw<{ x: number; y: number } | null>(null);
+  const cursor = $derived(own ?? (touched === null ? null : { x: touched, y: NaN }));
+  function touch(place: { x: number; y: number } | null) {
+    if (!own && !place) return;
+    own = place;
+    ontouch?.(place?.x ?? null);
+  }
   let wanted = $state.raw<Part>({});
   /** A cursor that was put by keys stays until the pointer moves. */
   let byKeys = false;
@@ -65,7 +75,7 @@
   const axis = $derived(JSON.stringify([figure.title, figure.x.label, figure.x.unit, figure.x.scale]));
   $effect(() => {
     void axis;
-    return () => ((cursor = null), (wanted = {}));
+    return () => (touch(null), (wanted = {}));
   });
 
   /** What is looked at, as long as it lies within what there is. */
@@ -81,7 +91,7 @@
     const place = at(event);
     if (!place || !laid) return;
     const { low, high } = laid.layout.x;
-    cursor = place.x >= low && place.x <= high ? place : null;
+    touch(place.x >= low && place.x <= high ? place : null);
     byKeys = false;
     if (drag) drag = { ...drag, to: Math.min(high, Math.max(low, place.x)) };
   }
@@ -105,10 +115,10 @@
     const step = { ArrowRight: 1, ArrowLeft: -1 }[event.key] as 1 | -1 | undefined;
     if (step) {
       const next = cursor ? nextPlace(figure, cursor.x, step) : (low + high) / 2;
-      if (next !== null && next >= low && next <= high) cursor = { x: next, y: cursor?.y ?? NaN };
-    } else if (event.key === 'Home') cursor = { x: low, y: NaN };
-    else if (event.key === 'End') cursor = { x: high, y: NaN };
-    else if (event.key === 'Escape') cursor = null;
+      if (next !== null && next >= low && next <= high) touch({ x: next, y: cursor?.y ?? NaN });
+    } else if (event.key === 'Home') touch({ x: low, y: NaN });
+    else if (event.key === 'End') touch({ x: high, y: NaN });
+    else if (event.key === 'Escape') touch(null);
     else if (zoomable && (event.key === 'Backspace' || event.key === '-')) all();
     else if (zoomable && event.key === '+') {
       const middle = cursor?.x ?? (low + high) / 2;
@@ -151,7 +161,7 @@
     onpointerup={release}
     onpointercancel={release}
     onpointerenter={(e) => (pointer = `${e.clientX} ${e.clientY}`)}
-    onpointerleave={() => !drag && !byKeys && (cursor = null)}
+    onpointerleave={() => !drag && !byKeys && touch(null)}
     ondblclick={all}
     onkeydown={keys}
   >

@@ -2,7 +2,7 @@ import type { Plugin } from 'chart.js';
 import { placeAt, type DimensionMark, type Figure, type HeatMark, type Tone } from '$core/figures/figure';
 import { heatColours, heatColumns, heatRange, heatRows, heatShare } from '$core/figures/heat';
 import type { Layout } from '$core/figures/layout';
-import type { Ink } from '$core/figures/paper';
+import type { Ink } from '$core/figures/vectors';
 
 /** What the painter has laid out, as the plugins draw it. */
 export interface Drawing {

@@ -1,4 +1,4 @@
-import type { Ink } from '$core/figures/paper';
+import type { Ink } from '$core/figures/vectors';
 import { HEAT, NIGHT_HEAT, traceColour, traceDash } from '$contract/palette';
 
 /** Colours of figures on the screen, by the tokens of the theme in force. */

@@ -1,7 +1,7 @@
 import type { ChartDataset, Point } from 'chart.js';
 import { barWidth, placeAt, type Figure, type Mark, type Numbers, type Places } from '$core/figures/figure';
 import { layoutFigure, longestTick, thinned, type Box, type Layout, type Part } from '$core/figures/layout';
-import type { Ink } from '$core/figures/paper';
+import type { Ink } from '$core/figures/vectors';
 import type { AxisScale } from '$core/figures/scale';
 import { Chart } from './chart';
 import { colourOf, markPlugin, type Drawing } from './mark-plugins';

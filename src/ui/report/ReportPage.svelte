@@ -88,7 +88,7 @@
           takes={overview.takes.filter((t) => t.state !== 'recording')}
           value={take.head.id}
           label="Take"
-          onchange={(id) => void goto(resolve(`/report?take=${id}`))}
+          onchange={(id) => void goto(resolve(`/report/take?take=${id}`))}
         />
         <h2>Strips <span class="muted">up to 6</span></h2>
         <div class="list">

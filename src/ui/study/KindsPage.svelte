@@ -5,6 +5,7 @@
   import { STUDY_KINDS } from '$core/studies/registry';
   import { QUESTIONS, type StudyKind } from '$core/studies/study';
   import { sentenceFields } from '$core/sentence/sentence';
+  import type { RecipeView } from '$contract/study';
   import type { TakeView } from '$contract/take';
   import { Button } from 'flowbite-svelte';
   import { call, faultText, type FaultText } from '../api';
@@ -42,6 +43,37 @@
       .filter(Boolean)
       .join(' · '),
   );
+
+  let recipes = $state.raw<RecipeView[]>([]);
+  $effect(() => {
+    if (!take) return;
+    call('GET /api/recipes', { query: { take: take.head.id } })
+      .then((got) => (recipes = got))
+      .catch((error) => (fault = faultText(error)));
+  });
+  async function beginKept({ kind, settings, name }: RecipeView) {
+    if (!take || begun) return;
+    begun = name;
+    try {
+      const own = STUDY_KINDS.find((k) => k.kind === kind)!;
+      const spanned = sentenceFields(own.sentence.schema).some((f) => f.key === 'from');
+      const body = { kind, takeId: take.head.id, name, settings: { ...settings, ...(spanned && span) } };
+      const made = await call('POST /api/studies', { body });
+      await goto(resolve(`/study/${made.id}`), { invalidateAll: true });
+    } catch (error) {
+      fault = faultText(error);
+    } finally {
+      begun = '';
+    }
+  }
+  async function forget({ id }: RecipeView) {
+    try {
+      await call('DELETE /api/recipes/[id]', { params: { id } });
+      recipes = recipes.filter((r) => r.id !== id);
+    } catch (error) {
+      fault = faultText(error);
+    }
+  }
 
   let wanted = $state('');
   const fits = ({ title, purpose, asks }: StudyKind) =>
@@ -109,6 +141,24 @@
       <Button href={resolve('/record')}>To the plan</Button>
     </Empty>
   {:else}
+    {#if recipes.length}
+      <ul class="kept" data-testid="recipes">
+        <li class="muted">Kept:</li>
+        {#each recipes as r (r.id)}
+          <li>
+            <button
+              class="dotted"
+              disabled={r.lacks !== null}
+              title={r.lacks ?? r.says}
+              aria-busy={begun === r.name}
+              onclick={() => void beginKept(r)}>{r.name}</button
+            >
+            <span class="muted">{r.lacks === null ? r.title : 'not of this take'}</span>
+            <button class="muted" aria-label="Forget {r.name}" onclick={() => void forget(r)}>✕</button>
+          </li>
+        {/each}
+      </ul>
+    {/if}
     <div class="groups">
       {#each groups as { question, kinds } (question)}
         <section aria-label={question}>
@@ -153,22 +203,31 @@
     font-size: var(--type-body);
     max-width: 260px;
   }
+  .kept {
+    display: flex;
+    flex-wrap: wrap;
+    gap: var(--space-1) var(--space-4);
+    list-style: none;
+    margin: 0;
+    padding: 0;
+  }
+  /* Down one column, then the next: questions with many kinds leave no holes beside those with few. */
   .groups {
-    display: grid;
-    grid-template-columns: repeat(auto-fill, minmax(290px, 1fr));
-    gap: var(--space-3) var(--space-4);
-    align-items: start;
+    columns: 290px;
+    column-gap: var(--space-4);
   }
   section {
     display: grid;
-    gap: var(--space-2);
+    gap: var(--space-1);
     min-width: 0;
+    break-inside: avoid-column;
+    margin-bottom: var(--space-3);
   }
   .kind {
     display: flex;
     align-items: center;
     gap: var(--space-3);
-    padding: var(--space-2) var(--space-3);
+    padding: var(--space-1) var(--space-3);
     text-align: left;
   }
   .kind > span {

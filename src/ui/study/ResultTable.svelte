@@ -1,9 +1,15 @@
 <script lang="ts">
-  import { rowsOf, type Cell, type Table } from '$core/figures/table';
-  import { cellText, columnTitle } from './table-text';
+  import { columnTitle, rowsOf, type Cell, type Table } from '$core/figures/table';
+  import { cellText } from './table-text';
 
-  type Props = { table: Table; most?: number };
-  let { table, most = 400 }: Props = $props();
+  type Props = {
+    table: Table;
+    most?: number;
+    /** What is touched in a drawing: the rows that begin with it are marked. */
+    touched?: string | null;
+    ontouch?: (first: string | null) => void;
+  };
+  let { table, most = 400, touched = null, ontouch }: Props = $props();
 
   /** The column it is sorted by, and whether the largest stand first; as it was computed where none is. */
   let by = $state<{ column: number; down: boolean } | null>(null);
@@ -50,6 +56,9 @@
   >
   <tbody>
     {#each shown as row, i (i)}<tr
+        class:touched={touched !== null && row[0] === touched}
+        onpointerenter={() => ontouch?.(typeof row[0] === 'string' ? row[0] : null)}
+        onpointerleave={() => ontouch?.(null)}
         >{#each row as cell, k (k)}<td class:num={table.columns[k].numeric}
             >{cellText(cell, table.columns[k].numeric)}</td
           >{/each}</tr
@@ -61,6 +70,9 @@
   </p>{/if}
 
 <style>
+  .touched td {
+    background: var(--tint);
+  }
   td:first-child {
     white-space: nowrap;
   }

@@ -1,5 +1,6 @@
 <!-- A result: its figures, what it came from, its findings, its tables. Where two figures stand side by side, findings and tables share a card. -->
 <script lang="ts">
+  import { resolve } from '$app/paths';
   import { Select } from 'flowbite-svelte';
   import { resultTables, type StudyKind, type StudyResult } from '$core/studies/study';
   import type { StudyView, TrailStep } from '$contract/study';
@@ -10,6 +11,10 @@
   import TakeStrips from '../take/TakeStrips.svelte';
   import Findings from './Findings.svelte';
   import ResultTable from './ResultTable.svelte';
+  import { saveCsv, savePng, saveSvg } from './take-out';
+  import { tableText } from './table-text';
+  import { classTouched, placeIn, touchedIn, type Touched } from '$core/figures/together';
+  import type { Table } from '$core/figures/table';
 
   type Props = {
     study: StudyView;
@@ -33,6 +38,34 @@
     void study.id;
     trail = null;
   });
+  /** What is touched in one drawing is marked in all that share its axis, and its class in the table. */
+  let touched = $state.raw<Touched | null>(null);
+  const touchedClass = $derived(touched && classTouched(result.figures, touched));
+  function touchClass(name: string | null) {
+    const figure = result.figures.find((f) => name !== null && f.x.classes?.includes(name));
+    touched = figure ? touchedIn(figure, figure.x.classes!.indexOf(name!)) : null;
+  }
+  let method = $state(false);
+  let copied = $state(false);
+  async function safely(work: () => Promise<unknown>) {
+    try {
+      await work();
+    } catch (error) {
+      shell.say(faultText(error));
+    }
+  }
+  const copy = (of: Table) =>
+    safely(async () => {
+      await navigator.clipboard.writeText(tableText(of));
+      copied = true;
+      setTimeout(() => (copied = false), 2000);
+    });
+  async function mark() {
+    const { written } = await call('POST /api/studies/[id]/marks', { params: { id: study.id } });
+    shell.say({
+      what: written ? `${written} spans are written on ${take.head.name}.` : 'They stand there already.',
+    });
+  }
   async function showTrail() {
     try {
       trail = await call('GET /api/studies/[id]/trail', { params: { id: study.id } });
@@ -69,17 +102,51 @@
         items={tables.map((t, i) => ({ value: i, name: t.title }))}
       />
     {:else}<h2>{table?.title}</h2>{/if}
+    {#if table}<span class="out">
+        <button class="dotted" onclick={() => void copy(table)}>{copied ? 'copied' : 'copy'}</button>
+        {#if result.thinned}<a
+            class="dotted"
+            href={resolve(`/api/studies/${study.id}/tables/${tableAt}`)}
+            download
+            title="All rows of it">CSV</a
+          >{:else}<button class="dotted" onclick={() => saveCsv(table)}>CSV</button>{/if}
+      </span>{/if}
   </div>
-  {#if table}<div class="scroll more-aside"><ResultTable {table} /></div>{/if}
+  {#if table}<div class="scroll more-aside">
+      <ResultTable {table} touched={touchedClass} ontouch={touchClass} />
+    </div>{/if}
 {/snippet}
 
+{#if result.thinned}
+  <p class="thinned muted">
+    This result is too large to be shown whole: curves are drawn through their extremes, tables show their
+    first rows. CSV holds all of it.
+  </p>
+{/if}
 <div class="result" class:figures={result.figures.length === 1} class:several class:former aria-busy={former}>
   {#if result.figures.length}
     <div class="drawn">
       {#each result.figures as figure (figure.title)}
         <section class="card figure">
-          <h2>{figure.title}</h2>
-          <FigureView {figure} night={shell.night} />
+          <div class="head">
+            <h2>{figure.title}</h2>
+            <span class="out">
+              <button class="dotted" title="Save the figure as vectors" onclick={() => saveSvg(figure)}
+                >SVG</button
+              >
+              <button
+                class="dotted"
+                title="Save the figure as a picture"
+                onclick={() => void safely(() => savePng(figure))}>PNG</button
+              >
+            </span>
+          </div>
+          <FigureView
+            {figure}
+            night={shell.night}
+            touched={touched && placeIn(figure, touched)}
+            ontouch={(place) => (touched = place === null ? null : touchedIn(figure, place))}
+          />
         </section>
       {/each}
     </div>
@@ -122,12 +189,30 @@
         {:else}
           <button class="dotted" onclick={() => void showTrail()}>Show the trail</button>
         {/if}
+        {#if result.spans?.length}
+          <button class="dotted" onclick={() => void safely(mark)}
+            >Mark {result.spans.length === 1 ? 'it' : `all ${result.spans.length}`} in the take</button
+          >
+        {/if}
+        {#if method}
+          <ol class="trail" data-testid="method">
+            {#each kind.method as { says, source } (says)}<li>
+                {says} <span class="muted">({source})</span>
+              </li>{/each}
+          </ol>
+        {:else}
+          <button class="dotted" onclick={() => (method = true)}>How it is computed</button>
+        {/if}
       </div>
     {/if}
   </section>
 </div>
 
 <style>
+  .thinned {
+    margin: 0 0 var(--space-2);
+    font-size: var(--type-small);
+  }
   .result {
     display: grid;
     grid-template-columns: minmax(0, 1.15fr) minmax(0, 1fr);
@@ -157,8 +242,22 @@
   .head {
     padding: 0 var(--space-3);
   }
+  .head {
+    display: flex;
+    align-items: baseline;
+    gap: var(--space-2);
+  }
   .head h2 {
     padding: 0;
+  }
+  .out {
+    margin-left: auto;
+    display: flex;
+    gap: var(--space-2);
+    font-size: var(--type-small);
+  }
+  .out .dotted {
+    margin: 0;
   }
   .drawn {
     grid-area: figure;
@@ -222,7 +321,7 @@
   }
   .dotted {
     align-self: flex-start;
-    margin-top: var(--space-2);
+    margin: var(--space-2) var(--space-4) 0 0;
   }
   .trail {
     list-style: none;

@@ -4,23 +4,25 @@
   import { resolve } from '$app/paths';
   import { studyKind } from '$core/studies/registry';
   import { suits } from '$core/studies/inputs';
-  import { resultTables, type StudyResult } from '$core/studies/study';
+  import type { StudyResult } from '$core/studies/study';
   import type { Overview } from '$contract/overview';
   import { Button } from 'flowbite-svelte';
   import { call, faultText } from '../api';
   import FaultNote from '../kit/FaultNote.svelte';
+  import FloatBox from '../kit/FloatBox.svelte';
   import SentenceView from '../sentence/SentenceView.svelte';
   import { provideChoices } from '../sentence/choices';
   import { useShell } from '../shell/shell.svelte';
   import ResultView from './ResultView.svelte';
-  import { tableText } from '../study/table-text';
   import TakesChoice from '../study/TakesChoice.svelte';
   import { fetchResult } from '../study/result';
   import type { StudyView } from '$contract/study';
   import type { TakeView } from '$contract/take';
+  import type { TakeFilter } from '$contract/take-list';
+  import Variants from './Variants.svelte';
 
-  type Props = { overview: Overview; study: StudyView; take: TakeView };
-  let { overview, study: opened, take }: Props = $props();
+  type Props = { overview: Overview; study: StudyView; take: TakeView; variants: StudyView[] };
+  let { overview, study: opened, take, variants }: Props = $props();
   const shell = useShell();
 
   /** As it was opened, until it is told anew: a study that runs is asked by itself. */
@@ -50,7 +52,6 @@
   const names = $derived({ channel: (id: string) => signals.find((s) => s.channelId === id) });
 
   const POLL_MS = 300;
-  let copied = $state(false);
   let tableAt = $state(0);
 
   $effect(() => {
@@ -81,7 +82,8 @@
     if (now && now.id === opened.id) told = now;
   }
 
-  const patch = async (what: { settings?: Record<string, unknown>; takes?: string[] }) => {
+  type Change = { settings?: Record<string, unknown>; takes?: string[]; filter?: TakeFilter | null };
+  const patch = async (what: Change) => {
     told = await call('PATCH /api/studies/[id]', { params: { id: study.id }, body: what });
   };
   const change = (key: string, value: unknown) => patch({ settings: { [key]: value } });
@@ -93,14 +95,31 @@
       shell.say(faultText(error));
     }
   }
-  const tables = $derived(result ? resultTables(result) : []);
-  const table = $derived(tables[Math.min(tableAt, tables.length - 1)]);
-  const copy = () =>
+  /** The same again, to be changed: both stay, and are shown side by side. */
+  const vary = () =>
     act(async () => {
-      if (!table) return;
-      await navigator.clipboard.writeText(tableText(table));
-      copied = true;
-      setTimeout(() => (copied = false), 2000);
+      const { kind: of, takes, takeId, settings, filter = null, name } = study;
+      const body = {
+        kind: of,
+        takeId,
+        takes,
+        settings,
+        filter,
+        name,
+        variantOf: study.variantOf ?? study.id,
+      };
+      const made = await call('POST /api/studies', { body });
+      await goto(resolve(`/study/${made.id}`), { invalidateAll: true });
+    });
+  let beside = $state(false);
+  /** Where the name of a recipe is asked for. */
+  let naming = $state<HTMLElement | null>(null);
+  let recipe = $state('');
+  const keep = () =>
+    act(async () => {
+      await call('POST /api/recipes', { body: { study: study.id, name: recipe } });
+      shell.say({ what: `“${recipe.trim()}” is kept: it is offered wherever a study is begun.` });
+      naming = null;
     });
   const remove = () =>
     act(async () => {
@@ -117,49 +136,78 @@
       {#if study.outOfDate}<Button size="sm" color="alternative" onclick={() => void again()}
           >Bring up to date</Button
         >{/if}
+      {#if variants.length > 1}<Button
+          size="sm"
+          color="alternative"
+          aria-pressed={beside}
+          onclick={() => (beside = !beside)}>{beside ? 'One alone' : 'Side by side'}</Button
+        >{/if}
+      <Button size="sm" color="alternative" onclick={() => void vary()}>Try another way</Button>
       <Button size="sm" color="alternative" onclick={() => void remove()}>Remove</Button>
-      <Button size="sm" color="alternative" disabled={!table} onclick={() => void copy()}
-        >{copied ? 'Copied' : 'Copy table'}</Button
+      <Button
+        size="sm"
+        color="alternative"
+        onclick={(e: MouseEvent) => (naming = e.currentTarget as HTMLElement)}>Keep for other takes</Button
       >
       <Button size="sm" href={resolve(`/report?take=${study.takeId}`)}>Put in report</Button>
     </div>
   </div>
-  {#if kind.takes}<TakesChoice
+  {#if naming}
+    <FloatBox anchor={naming} label="Keep for other takes" close={() => (naming = null)}>
+      <form
+        class="naming"
+        onsubmit={(e) => {
+          e.preventDefault();
+          void keep();
+        }}
+      >
+        <label>Keep these settings as <input type="text" bind:value={recipe} maxlength="80" /></label>
+        <button class="dotted" disabled={!recipe.trim()}>keep</button>
+      </form>
+    </FloatBox>
+  {/if}
+  {#if beside && variants.length > 1}
+    <Variants {variants} {kind} {names} here={study.id} />
+  {:else}
+    <TakesChoice
       takes={overview.takes.filter((t) => t.state !== 'recording')}
       chosen={study.takes}
-      {...kind.takes}
-      change={(takes) => void act(() => patch({ takes }))}
-    />{/if}
-  <SentenceView sentence={kind.sentence} value={study.settings} {names} {change} size="large" />
-  {#if study.outOfDate}<p class="late">◔ Out of date: something it depends on has changed since.</p>{/if}
-  {#if study.state === 'running'}
-    <div class="card running" class:slim={result} role="status">
-      <p>Computing, {Math.round(study.progress * 100)} %. It goes on when you leave this page.</p>
-      <progress max="1" value={study.progress}></progress>
-      <Button
-        size="sm"
-        color="alternative"
-        onclick={() =>
-          void act(async () => {
-            await call('POST /api/studies/[id]/cancel', { params: { id: study.id } });
-            await ask(study.id);
-          })}>Cancel</Button
-      >
-    </div>
-  {:else if study.state === 'failed' && study.fault}
-    <FaultNote fault={study.fault} />
-  {:else if study.state === 'cancelled' || study.state === 'interrupted'}
-    <div class="card running">
-      <p>
-        {study.state === 'cancelled'
-          ? 'It was cancelled before it was done.'
-          : 'It was interrupted: the server stopped while it ran.'}
-      </p>
-      <Button size="sm" onclick={() => void again()}>Compute it</Button>
-    </div>
-  {/if}
-  {#if result}
-    <ResultView {study} {take} {kind} {result} {former} bind:tableAt />
+      {...kind.takes ?? { least: 1, most: 200 }}
+      filter={study.filter ?? null}
+      filtered={!kind.takes}
+      change={(what) => act(() => patch(what))}
+    />
+    <SentenceView sentence={kind.sentence} value={study.settings} {names} {change} size="large" />
+    {#if study.outOfDate}<p class="late">◔ Out of date: something it depends on has changed since.</p>{/if}
+    {#if study.state === 'running'}
+      <div class="card running" class:slim={result} role="status">
+        <p>Computing, {Math.round(study.progress * 100)} %. It goes on when you leave this page.</p>
+        <progress max="1" value={study.progress}></progress>
+        <Button
+          size="sm"
+          color="alternative"
+          onclick={() =>
+            void act(async () => {
+              await call('POST /api/studies/[id]/cancel', { params: { id: study.id } });
+              await ask(study.id);
+            })}>Cancel</Button
+        >
+      </div>
+    {:else if study.state === 'failed' && study.fault}
+      <FaultNote fault={study.fault} />
+    {:else if study.state === 'cancelled' || study.state === 'interrupted'}
+      <div class="card running">
+        <p>
+          {study.state === 'cancelled'
+            ? 'It was cancelled before it was done.'
+            : 'It was interrupted: the server stopped while it ran.'}
+        </p>
+        <Button size="sm" onclick={() => void again()}>Compute it</Button>
+      </div>
+    {/if}
+    {#if result}
+      <ResultView {study} {take} {kind} {result} {former} bind:tableAt />
+    {/if}
   {/if}
 </div>
 
@@ -183,5 +231,10 @@
   .late {
     color: var(--ochre);
     margin: 0;
+  }
+  .naming {
+    display: flex;
+    gap: var(--space-2);
+    align-items: baseline;
   }
 </style>

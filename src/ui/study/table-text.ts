@@ -1,8 +1,5 @@
-import { rowsOf, type Cell, type Column, type Table } from '$core/figures/table';
+import { columnTitle, rowsOf, type Cell, type Table } from '$core/figures/table';
 import { readingText } from '$core/readings';
-
-export const columnTitle = (column: Column) =>
-  column.unit ? `${column.label}, ${column.unit}` : column.label;
 
 /** A table as tab-separated text with full numbers, for a spreadsheet. */
 export const tableText = (table: Table) =>

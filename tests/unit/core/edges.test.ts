@@ -150,21 +150,18 @@ describe('descriptions of buses', () => {
     ['comments that are never closed', '/*x '],
     ['quotation marks that are never closed', 'a"b\\'],
     ['slashes', '/ '],
-  ])('%s cost no more than their length', (_, piece) => {
-    const took = (text: string) => {
-      const began = performance.now();
+  ])(
+    '%s cost no more than their length',
+    (_, piece) => {
+      // A quarter of a million places: it would take minutes if each looked on to the end.
       try {
-        words(text, 'f');
-      } catch {
-        // refused, which is well
+        words(large(piece).repeat(8), 'f');
+      } catch (error) {
+        expect((error as Error).message).toContain('f');
       }
-      return performance.now() - began;
-    };
-    took(large(piece)); // warm
-    const [short, long] = [took(large(piece)), took(large(piece).repeat(8))];
-    // Eight times the length; sixty-four times the time if each place looked on to the end. Generous, for a busy machine.
-    expect(long).toBeLessThan(30 * Math.max(short, 1));
-  });
+    },
+    20_000,
+  );
   test('what is not closed is named with its line', () => {
     expect(() => readDbc('VERSION "1"\nBU_: A\n/* begun\nBO_ 1 M: 8 A', 'f.dbc')).toThrow(
       /f\.dbc, line 3.*not closed/s,

@@ -9,6 +9,7 @@ import { EMPTY_PLAN } from '$contract/plan';
 import { openApp } from '$service/app';
 import { chainText } from '$service/logbook';
 import { listChannels, listJobs, listRules, jobPlan } from '$store/entities';
+import { addSignals } from '$store/take/make';
 import { correctTake } from '$store/take/correct';
 import { TakeReader } from '$store/take/reader';
 import { recoverTake } from '$store/take/recover';
@@ -48,7 +49,7 @@ const VALUES = Float32Array.from({ length: 5000 }, (_, i) => Math.sin(i / 37) * 
 let files = 0;
 
 /** A take as a version wrote it: what later versions added is taken out of the file again. */
-function takeOf(version: 1 | 2 | 3 | 4, closed: boolean): string {
+function takeOf(version: 1 | 2 | 3 | 4 | 5, closed: boolean): string {
   const path = join(folder, `${files++}.take`);
   const writer = new TakeWriter(path, setup);
   writer.append(0, 0, VALUES.slice(0, 2000));
@@ -58,7 +59,9 @@ function takeOf(version: 1 | 2 | 3 | 4, closed: boolean): string {
   if (closed) writer.close('complete', 5e9);
   else writer.abandon();
   const db = new Sqlite(path);
-  db.exec(`DROP TABLE judgement;
+  db.exec('ALTER TABLE signal DROP COLUMN made');
+  if (version < 5)
+    db.exec(`DROP TABLE judgement;
     ALTER TABLE note DROP COLUMN replaces;
     ALTER TABLE note DROP COLUMN written;
     ALTER TABLE note DROP COLUMN until_ns;
@@ -77,7 +80,7 @@ function takeOf(version: 1 | 2 | 3 | 4, closed: boolean): string {
 }
 const DOUBLED = { ...IDENTITY, correction: { slope: 2, offset: 0 } };
 
-describe.each([1, 2, 3, 4] as const)('a take of version %d', (version) => {
+describe.each([1, 2, 3, 4, 5] as const)('a take of version %d', (version) => {
   test('opens and gives back every sample, gap and note; what it did not keep is empty', () => {
     const take = new TakeReader(takeOf(version, true));
     expect(take.head).toMatchObject({ name: 'T', state: 'complete', facts: { Operator: 'Ada' } });
@@ -109,6 +112,22 @@ describe.each([1, 2, 3, 4] as const)('a take of version %d', (version) => {
     then.close();
   });
 
+  test('takes a signal that is made of it, beside what it has', () => {
+    const path = takeOf(version, true);
+    const made = { making: { kind: 'filter', settings: {} }, part: 0, says: 'S smoothed.', from: [{ signal: 0, revision: 1 }], at: 1, by: 'Ada' }; // prettier-ignore
+    const samples = [{ first: 0, values: new Float32Array(10).fill(3) }];
+    addSignals(path, [{ channelId: 'made-1', name: 'S smooth', unit: 'V', rate: { num: 2, den: 1 }, startNs: 0, length: 10, made, samples }]); // prettier-ignore
+    const take = new TakeReader(path);
+    expect(take.signals.map((s) => [s.name, s.made?.says ?? null, s.length])).toEqual([
+      ['S', null, 5000],
+      ['S smooth', 'S smoothed.', 10],
+    ]);
+    expect(take.values(take.signals[1].id, 4, 1)[0]).toBe(3);
+    expect(take.raw(0, 100, 1)[0]).toBe(VALUES[100]);
+    expect(take.sealState().state).toBe(version < 3 ? 'not sealed' : 'sealed');
+    take.close();
+  });
+
   test('that was cut off is found and closed with all that was committed', () => {
     const path = takeOf(version, false);
     recoverTake(path, 'The server was killed.');
@@ -123,9 +142,9 @@ describe.each([1, 2, 3, 4] as const)('a take of version %d', (version) => {
 test('a take of a later version, and a file that is none, are refused with the next step', () => {
   const path = takeOf(3, true);
   const db = new Sqlite(path);
-  db.pragma('user_version = 6');
+  db.pragma('user_version = 7');
   db.close();
-  expect(() => new TakeReader(path)).toThrow(/has version 6, this program reads up to 5/);
+  expect(() => new TakeReader(path)).toThrow(/has version 7, this program reads up to 6/);
   const other = join(folder, 'other.take');
   new Sqlite(other).exec('CREATE TABLE t (x)').close();
   expect(() => new TakeReader(other)).toThrow(/no take/);
@@ -139,6 +158,8 @@ const MIGRATIONS = [
   '0004_hosts',
   '0005_redo',
   '0006_inspect',
+  '0007_recipes',
+  '0008_reports',
 ];
 const journal = JSON.parse(readFileSync('drizzle/meta/_journal.json', 'utf8')) as {
   entries: { tag: string; when: number }[];

@@ -18,7 +18,7 @@ afterEach(() => {
   vi.useRealTimers();
 });
 
-const signal = (name: string, rest: Partial<TakeSignal> = {}): TakeSignal => ({ id: 0, channelId: name, name, unit: 'kN', quantity: 'force', decimals: 2, group: '', colour: 0, role: 'measured', rate: { num: 100, den: 1 }, startNs: 0, width: 1, length: 1000, sentence: '', calibration: '', corrected: null, mends: [], ...rest }); // prettier-ignore
+const signal = (name: string, rest: Partial<TakeSignal> = {}): TakeSignal => ({ id: 0, channelId: name, name, unit: 'kN', quantity: 'force', decimals: 2, group: '', colour: 0, role: 'measured', rate: { num: 100, den: 1 }, startNs: 0, width: 1, length: 1000, sentence: '', calibration: '', corrected: null, made: null, mends: [], ...rest }); // prettier-ignore
 const note = (atS: number, says: string, kind = 'mark'): TakeNote => ({ id: Math.round(atS * 1000), atS, untilS: null, kind, says, by: 'Ada', written: null }); // prettier-ignore
 const take = (
   id: string,

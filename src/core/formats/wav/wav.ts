@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { badInput, damaged } from '../../errors';
 import { rateHz, sampledOf, type Sampled } from '../../samples/sampled';
 import { field } from '../../sentence/sentence';
+import { Filled } from '../filled';
 import type { FormatKind, Source } from '../format';
 
 const SIGNALS_MOST = 65_535;
@@ -107,31 +108,6 @@ export const wav: FormatKind<typeof writing, typeof reading> = {
     },
   },
 };
-
-/** A column of a file: samples where there are some, filled where not. */
-class Filled {
-  private last = 0;
-  constructor(
-    private readonly signal: Sampled,
-    private readonly offset: number,
-    private readonly hold: boolean,
-  ) {}
-
-  take(at: number, n: number): Float32Array {
-    const { signal, offset } = this;
-    const out = new Float32Array(n);
-    const first = Math.max(0, at - offset);
-    const end = Math.min(signal.length, at + n - offset);
-    if (end > first) out.set(signal.read(first, end - first), first + offset - at);
-    const [from, to] = [first + offset - at, end + offset - at];
-    for (let i = 0; i < n; i++) {
-      const there = i >= from && i < to && Number.isFinite(out[i]);
-      if (there) this.last = out[i];
-      else out[i] = this.hold ? this.last : 0;
-    }
-    return out;
-  }
-}
 
 /** The file up to its samples: with sizes of 64 bits where 32 do not hold them. */
 function header(channels: number, rate: number, frames: number): Uint8Array {

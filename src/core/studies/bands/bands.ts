@@ -57,6 +57,20 @@ export const bands: StudyKind<typeof schema> = {
   kind: 'bands',
   title: 'Levels in bands',
   purpose: 'Third octaves, sound, vibration severity.',
+  method: [
+    {
+      says: 'Mean square of a band = Σ over its lines of density × line distance; limits f_m·10^(±3/(20 b)) about f_m = 1000 Hz·10^(3k/(10 b)); level L = 20 lg(rms/reference).',
+      source: 'IEC 61260-1, exact frequencies of base ten; summed from lines, no filter class is claimed',
+    },
+    {
+      says: 'Weightings A and C by their pole frequencies.',
+      source: 'IEC 61672-1, annex E',
+    },
+    {
+      says: 'Velocity from acceleration: each line over 2πf; severity as rms of 10 to 1000 Hz.',
+      source: 'ISO 20816-1',
+    },
+  ],
   asks: 'How large is it?',
   sketch: { bars: [0.25, 0.35, 0.5, 0.45, 0.7, 0.95, 0.8, 0.6, 0.65, 0.4, 0.3, 0.2] },
   sentence: {

@@ -1,10 +1,12 @@
 import { z } from 'zod';
 import { badInput } from '../../errors';
-import { rateHz, sampleS } from '../../samples/sampled';
+import type { Shaft } from '../../rotation/shaft';
+import { firstFrom, rateHz, sampleS, type Sampled } from '../../samples/sampled';
 import { field } from '../../sentence/sentence';
 import { Moments } from '../../statistics/moments';
 import { studentFactor } from '../../statistics/student-t';
 import { numeric } from '../classes';
+import { shaftOfSpeedChannel } from '../shaft';
 import { readSpan, spanFields, spanOf } from '../span';
 import type { Finding, StudyKind, StudyResult } from '../study';
 
@@ -24,7 +26,72 @@ const schema = z.strictObject({
     none: 'one after the other',
     help: 'Shorter than a block, the statistics run: each block repeats a part of the one before.',
   }),
+  speed: field(z.string().nullable(), {
+    label: 'By revolutions of',
+    editor: 'channel',
+    none: 'by time',
+    help: 'A speed: a block holds so many whole revolutions of its shaft then.',
+  }),
+  turns: field(z.number().int().min(1).max(100_000), {
+    label: 'Revolutions',
+    editor: 'number',
+    unit: 'revolutions',
+  }),
 });
+type Settings = z.infer<typeof schema>;
+
+/** Where blocks begin and end, in samples. @throws `bad_input` where none fits, or too many do */
+function blocksOf(
+  input: Sampled,
+  { first, end }: { first: number; end: number },
+  settings: Settings,
+  turning: Shaft | null,
+): { from: number; to: number }[] {
+  const rate = rateHz(input);
+  const tooMany = (count: number) =>
+    badInput(
+      'block',
+      `${count} blocks`,
+      `At most ${MOST} are told apart: choose longer blocks or a larger step.`,
+    );
+  if (turning) {
+    const [from, to] = [
+      Math.max(turning.fromS, sampleS(input, first)),
+      Math.min(turning.toS, sampleS(input, end)),
+    ];
+    const turn = Math.ceil((turning.revolutionsAt(from) || 0) - 1e-9);
+    const count = Math.floor((Math.floor(turning.revolutionsAt(to) + 1e-9) - turn) / settings.turns);
+    if (!(count >= 1))
+      throw badInput(
+        'Revolutions',
+        settings.turns,
+        'The shaft does not turn so often in the span: choose fewer, or a longer span.',
+      );
+    if (count > MOST) throw tooMany(count);
+    const place = (k: number) =>
+      Math.min(end, Math.max(first, firstFrom(input, turning.secondsAt(turn + k * settings.turns))));
+    return Array.from({ length: count }, (_, k) => ({ from: place(k), to: place(k + 1) })).filter(
+      (b) => b.to > b.from,
+    );
+  }
+  const n = Math.round(settings.block * rate);
+  const step = Math.round((settings.step ?? settings.block) * rate);
+  if (n < 1 || step < 1)
+    throw badInput(
+      'block',
+      `${settings.block} s`,
+      `It holds no sample: at ${rate} S/s choose ${2 / rate} s or more.`,
+    );
+  const count = Math.floor((end - first - n) / step) + 1;
+  if (count < 1)
+    throw badInput(
+      'block',
+      `${settings.block} s`,
+      `The span is ${(end - first) / rate} s long: choose shorter blocks.`,
+    );
+  if (count > MOST) throw tooMany(count);
+  return Array.from({ length: count }, (_, k) => ({ from: first + k * step, to: first + k * step + n }));
+}
 
 const MOST = 20_000;
 
@@ -34,6 +101,12 @@ export const blocks: StudyKind<typeof schema> = {
   kind: 'blocks',
   title: 'Statistics by blocks',
   purpose: 'Mean, rms and extremes over time; how sure the mean is.',
+  method: [
+    {
+      says: 'The same for each block. Statistical uncertainty of the mean of m blocks: t₀.₉₇₅(m − 1)·s(block means)/√m, apart from the calibration’s ±.',
+      source: 'Bendat and Piersol, Random Data, ch. 8; JCGM 100:2008, 4.2',
+    },
+  ],
   asks: 'How large is it?',
   sketch: {
     behind: [0.4, 0.7, 0.3, 0.6, 0.8, 0.35, 0.55, 0.25, 0.7, 0.45, 0.9, 0.5, 0.8, 0.6],
@@ -42,43 +115,29 @@ export const blocks: StudyKind<typeof schema> = {
   },
   sentence: {
     schema,
-    template: () => 'Statistics of {channel} from {from} to {to} by blocks of {block}, {step}.',
+    template: ({ speed }) =>
+      `Statistics of {channel} from {from} to {to} by blocks of ${speed ? '{turns} of {speed}' : '{block}, {step}, {speed}'}.`,
   },
-  defaults: { channel: '', from: 0, to: null, block: 1, step: null },
-  roles: [{ key: 'channel', takes: 'one' }],
+  defaults: { channel: '', from: 0, to: null, block: 1, step: null, speed: null, turns: 1 },
+  roles: [
+    { key: 'channel', takes: 'one' },
+    { key: 'speed', takes: 'one', unit: 'rpm', optional: true, byHand: true },
+  ],
   run([take], settings, progress, signal): StudyResult {
     const [input] = take.signals.channel;
     const { first, end } = spanOf(input, settings);
-    const rate = rateHz(input);
-    const n = Math.round(settings.block * rate);
-    const step = Math.round((settings.step ?? settings.block) * rate);
-    if (n < 1 || step < 1)
-      throw badInput(
-        'block',
-        `${settings.block} s`,
-        `It holds no sample: at ${rate} S/s choose ${2 / rate} s or more.`,
-      );
-    const count = Math.floor((end - first - n) / step) + 1;
-    if (count < 1)
-      throw badInput(
-        'block',
-        `${settings.block} s`,
-        `The span is ${(end - first) / rate} s long: choose shorter blocks.`,
-      );
-    if (count > MOST)
-      throw badInput(
-        'block',
-        `${count} blocks`,
-        `At most ${MOST} are told apart: choose longer blocks or a larger step.`,
-      );
-    const all = Array.from({ length: count }, (_, k) => {
+    const [speed] = take.signals.speed ?? [];
+    const turning = speed ? shaftOfSpeedChannel(speed, settings, () => undefined, signal) : null;
+    const parts = blocksOf(input, { first, end }, settings, turning);
+    const all = parts.map(({ from, to }, k) => {
       const m = new Moments();
-      readSpan(input, first + k * step, first + k * step + n, (b) => m.push(b), () => undefined, signal); // prettier-ignore
-      progress((k + 1) / count);
-      return { atS: sampleS(input, first + k * step + n / 2), m };
+      readSpan(input, from, to, (b) => m.push(b), () => undefined, signal); // prettier-ignore
+      progress((k + 1) / parts.length);
+      return { atS: sampleS(input, (from + to) / 2), m };
     });
     const whole = new Moments();
-    if (settings.step === null || step >= n) for (const { m } of all) if (m.count) whole.push([m.mean]);
+    if (turning || (settings.step ?? settings.block) >= settings.block)
+      for (const { m } of all) if (m.count) whole.push([m.mean]);
     const known = all.filter(({ m }) => m.count > 0);
     if (known.length === 0)
       throw badInput('span', 'no value that is measured', 'Choose a span that holds readings.');

@@ -49,6 +49,12 @@ export const counting: StudyKind<typeof schema> = {
   kind: 'counting',
   title: 'Crossings and ranges',
   purpose: 'Levels passed, peaks, range pairs, from and to.',
+  method: [
+    {
+      says: 'Turning points after the dead band; then crossings of class limits, peaks and valleys, ranges, range pairs, or transitions from class to class.',
+      source: 'DIN 45667; ASTM E1049-85 (2017), 5.1 to 5.3',
+    },
+  ],
   asks: 'How long, how often at which level?',
   sketch: { lines: [[0.5, 0.9, 1, 0.7, 0.3, 0.1, 0.25, 0.6, 0.85, 0.8, 0.5, 0.2, 0.1, 0.3]] },
   sentence: {

@@ -83,6 +83,20 @@ export const damage: StudyKind<typeof schema> = {
   kind: 'damage',
   title: 'Damage and life',
   purpose: 'Miner’s sum, equal range, takes mixed by shares.',
+  method: [
+    {
+      says: 'Miner’s sum D = Σ nᵢ/Nᵢ with N = N_D·(S/S_D)^(−k), another slope below the knee; life = duty / D.',
+      source: 'Palmgren (1924), Miner (1945); below the knee after Haibach',
+    },
+    {
+      says: 'Equivalent range at N₀ cycles: S_eq = (Σ nᵢ·Sᵢ^k / N₀)^(1/k).',
+      source: 'same',
+    },
+    {
+      says: 'Range at mean zero: Goodman S/(1 − S_m/R_m), Gerber S/(1 − (S_m/R_m)²), or S_a + M·S_m by the mean sensitivity.',
+      source: 'Goodman (1899); Gerber (1874); FKM guideline',
+    },
+  ],
   asks: 'How much life does it use?',
   sketch: {
     lines: [[1, 0.85, 0.7, 0.55, 0.48, 0.41, 0.34]],

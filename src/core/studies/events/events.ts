@@ -45,6 +45,12 @@ export const events: StudyKind<typeof schema> = {
   kind: 'events',
   title: 'Events',
   purpose: 'Spans while a condition holds, with statistics.',
+  method: [
+    {
+      says: 'From the sample at which the condition comes to hold, as plans and rules test it, to that at which it ends; statistics of what lies between.',
+      source: 'by definition',
+    },
+  ],
   asks: 'What happens when?',
   sketch: {
     lines: [[0.2, 0.25, 0.2, 0.8, 0.9, 0.85, 0.2, 0.25, 0.2, 0.85, 0.9, 0.8, 0.85, 0.2]],
@@ -182,6 +188,11 @@ export const events: StudyKind<typeof schema> = {
         },
       ],
       tables: [table],
+      spans: listed.map((s, k) => ({
+        fromS: sampleS(input, s.from),
+        toS: sampleS(input, s.to),
+        says: `${input.name} ${settings.test} ${settings.level}${settings.test.endsWith('side') ? ` to ${settings.high}` : ''} ${input.unit === '1' ? '' : `${input.unit} `}(${k + 1} of ${spans.length})`,
+      })),
     };
   },
 };

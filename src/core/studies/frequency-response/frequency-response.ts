@@ -6,11 +6,11 @@ import { heldBeside } from '../../samples/held';
 import { field } from '../../sentence/sentence';
 import { CrossAverage } from '../../spectrum/cross';
 import { numeric, words } from '../classes';
-import { segmentFields, upToField } from '../spectral';
+import { densityUnit, segmentFields, upToField } from '../spectral';
 import { readSpan, spanFields, spanOf } from '../span';
 import type { Finding, ResultTable, StudyKind, StudyResult } from '../study';
 
-const ESTIMATES = ['H1', 'H2'] as const;
+const ESTIMATES = ['H1', 'H2', 'cross spectrum'] as const;
 const SHOWN = ['magnitude and phase', 'real and imaginary part'] as const;
 
 const schema = z.strictObject({
@@ -29,7 +29,7 @@ const schema = z.strictObject({
     label: 'Estimate',
     editor: 'choice',
     options: ESTIMATES,
-    help: 'H1 = Pxy/Pxx is right where noise lies on the response; H2 = Pyy/conj(Pxy) where it lies on the reference.',
+    help: 'H1 = Pxy/Pxx is right where noise lies on the response; H2 = Pyy/conj(Pxy) where it lies on the reference. The cross spectrum Pxy alone is a density: what both have in common.',
   }),
   shown: field(z.enum(SHOWN), { label: 'Shown as', editor: 'choice', options: SHOWN }),
   ...segmentFields,
@@ -41,6 +41,16 @@ export const frequencyResponse: StudyKind<typeof schema> = {
   kind: 'frequency-response',
   title: 'Frequency response',
   purpose: 'From a reference to responses, with coherence.',
+  method: [
+    {
+      says: 'H₁ = G_xy/G_xx (noise on the response), H₂ = G_yy/G_yx (noise on the reference), coherence γ² = |G_xy|²/(G_xx·G_yy).',
+      source: 'Bendat and Piersol, Random Data, ch. 6',
+    },
+    {
+      says: 'Random error of |H₁|: ε = √(1 − γ²)/(|γ|·√(2 m)), m independent averages.',
+      source: 'same, eq. 9.90',
+    },
+  ],
   asks: 'What follows what?',
   sketch: {
     lines: [
@@ -50,8 +60,8 @@ export const frequencyResponse: StudyKind<typeof schema> = {
   },
   sentence: {
     schema,
-    template: () =>
-      'The frequency response {estimate} from {reference} to {responses}, from {from} to {to}, averaged over segments of {length} with a {window} window, overlapping by {overlap}; shown as {shown} up to {upTo}.',
+    template: ({ estimate }) =>
+      `The ${estimate === 'cross spectrum' ? '{estimate} of {reference} and' : 'frequency response {estimate} from {reference} to'} {responses}, from {from} to {to}, averaged over segments of {length} with a {window} window, overlapping by {overlap}; shown as {shown} up to {upTo}.`,
   },
   defaults: { reference: '', responses: [], from: 0, to: null, estimate: 'H1', shown: 'magnitude and phase', length: 1024, window: 'Hann', overlap: 50, upTo: null }, // prettier-ignore
   roles: [
@@ -113,13 +123,25 @@ export const frequencyResponse: StudyKind<typeof schema> = {
       const [re, im] = [new Float64Array(lines), new Float64Array(lines)];
       for (let i = 0; i < lines; i++) {
         // H2 = Pyy / conj(Pxy) = Pyy · Pxy / |Pxy|²
-        const scale = settings.estimate === 'H1' ? 1 / pxx[i] : pyy[i] / (pxy.re[i] ** 2 + pxy.im[i] ** 2);
+        const scale =
+          settings.estimate === 'H1'
+            ? 1 / pxx[i]
+            : settings.estimate === 'H2'
+              ? pyy[i] / (pxy.re[i] ** 2 + pxy.im[i] ** 2)
+              : 1;
         re[i] = pxy.re[i] * scale;
         im[i] = pxy.im[i] * scale;
       }
       const magnitude = re.map((v, i) => Math.hypot(v, im[i]));
       const phase = re.map((v, i) => (Math.atan2(im[i], v) * 180) / Math.PI);
-      const unit = reference.unit === response.unit ? '1' : `${response.unit}/${reference.unit}`;
+      const unit =
+        settings.estimate === 'cross spectrum'
+          ? reference.unit === response.unit
+            ? densityUnit(response.unit)
+            : `${response.unit}·${reference.unit}/Hz`
+          : reference.unit === response.unit
+            ? '1'
+            : `${response.unit}/${reference.unit}`;
       const x = { from: frequencyHz[1], step: frequencyHz[1], length: lines - 1 };
       const mark = (y: Float64Array, of: string): LineMark => ({ mark: 'line', name: response.name, unit: of, colour: response.colour, x, y: y.slice(1) }); // prettier-ignore
       marks[0].push(mark(real ? re : magnitude, unit));

@@ -1,19 +1,23 @@
 import { z } from 'zod';
 import { badInput } from '../../errors';
-import type { LineMark } from '../../figures/figure';
-import { convertUnit } from '../../quantities/quantities';
+import type { Figure, FigureAxis, LineMark } from '../../figures/figure';
+import { stackedLines } from '../../figures/stacked';
 import { orderBlocks, synchronousMean } from '../../rotation/orders';
-import { shaftOfPulses, shaftOfSpeed, type Shaft } from '../../rotation/shaft';
+import { shaftOfPulses, type Shaft } from '../../rotation/shaft';
 import { rateHz, sampleS, type Sampled } from '../../samples/sampled';
 import { field } from '../../sentence/sentence';
 import { CrossingFinder } from '../../signal/crossings';
 import { WINDOW_NAMES } from '../../spectrum/windows';
 import { numeric } from '../classes';
+import { shaftOfSpeedChannel } from '../shaft';
+import { DRAWN_AS } from '../spectral';
 import { readSpan, spanFields, spanOf } from '../span';
 import type { CancelSignal, Progress, StudyKind, StudyResult } from '../study';
 import { readWhole } from '../whole';
 
 const REVOLUTIONS = [1, 2, 4, 8, 16, 32] as const;
+
+const OVER = ['time', 'speed'] as const;
 
 const schema = z.strictObject({
   channel: field(z.string(), { label: 'Channel', editor: 'channel' }),
@@ -48,6 +52,8 @@ const schema = z.strictObject({
     help: 'Orders lie one part of this apart; the speed should change little within a block.',
   }),
   window: field(z.enum(WINDOW_NAMES), { label: 'Window', editor: 'choice', options: WINDOW_NAMES }),
+  over: field(z.enum(OVER), { label: 'Over', editor: 'choice', options: OVER }),
+  drawn: field(z.enum(DRAWN_AS), { label: 'Drawn as', editor: 'choice', options: DRAWN_AS }),
   cuts: field(z.string().trim().max(100), {
     label: 'Cuts',
     editor: 'text',
@@ -62,14 +68,24 @@ export const orders: StudyKind<typeof schema> = {
   kind: 'orders',
   title: 'Orders',
   purpose: 'What turns with the shaft, over its speed.',
+  method: [
+    {
+      says: 'Angle from the edges of the pulses (or the integral of the speed), samples at even steps of angle, then FFT over whole revolutions: line k stands for k/revolutions orders.',
+      source: 'Fyfe and Munck, Mech. Syst. Signal Process. 11(2) (1997)',
+    },
+    {
+      says: 'Synchronous mean: mean over revolutions at each angle; what does not turn with the shaft falls by 1/√revolutions.',
+      source: 'Braun (1975)',
+    },
+  ],
   asks: 'What follows what?',
   sketch: { lines: [[0.1, 0.15, 0.95, 0.15, 0.1, 0.12, 0.5, 0.12, 0.1]], behind: [0.35, 0.4, 0.8, 0.4, 0.35, 0.37, 0.6, 0.37, 0.35] }, // prettier-ignore
   sentence: {
     schema,
     template: (s) =>
-      `The orders of {channel} up to {highest}, the angle from {pulses}${s.pulses ? ', {perTurn} a revolution, at {level}' : ' but {speed}'}; from {from} to {to}, by blocks of {revolutions} revolutions with a {window} window; cuts at {cuts}.`,
+      `The orders of {channel} up to {highest}, the angle from {pulses}${s.pulses ? ', {perTurn} a revolution, at {level}' : ' but {speed}'}; from {from} to {to}, by blocks of {revolutions} revolutions with a {window} window; over {over} as a {drawn}, cuts at {cuts}.`,
   },
-  defaults: { channel: '', speed: null, pulses: null, perTurn: 1, level: 2.5, from: 0, to: null, highest: 12, revolutions: 4, window: 'Hann', cuts: '1, 2, 3' }, // prettier-ignore
+  defaults: { channel: '', speed: null, pulses: null, perTurn: 1, level: 2.5, from: 0, to: null, highest: 12, revolutions: 4, window: 'Hann', over: 'time', drawn: 'heat picture', cuts: '1, 2, 3' }, // prettier-ignore
   roles: [
     { key: 'channel', takes: 'one' },
     { key: 'speed', takes: 'one', unit: 'rpm', optional: true },
@@ -93,24 +109,27 @@ export const orders: StudyKind<typeof schema> = {
     if (blocks.length === 0) throw badInput('span', 'a gap in every block', 'Choose a span without gaps.');
     const lines = blocks[0].amplitude.length;
     const resolution = 1 / settings.revolutions;
+    const bySpeed = [...blocks].sort((a, b) => a.rpm - b.rpm);
+    const bySomething = settings.over === 'speed' ? bySpeed : blocks;
+    const placeOf = (b: (typeof blocks)[number]) => (settings.over === 'speed' ? b.rpm : b.atS);
     const columns = Math.min(blocks.length, 400);
     const group = Math.ceil(blocks.length / columns);
     const rows = Math.ceil(blocks.length / group);
     const z = new Float32Array(rows * (lines - 1)).fill(NaN);
-    blocks.forEach((b, i) => {
+    bySomething.forEach((b, i) => {
       const row = Math.floor(i / group);
       for (let k = 1; k < lines; k++) {
         const at = row * (lines - 1) + k - 1;
         if (!(z[at] >= b.amplitude[k])) z[at] = b.amplitude[k];
       }
     });
-    const times = Float64Array.from({ length: rows + 1 }, (_, k) => {
-      const here = blocks[Math.min(blocks.length - 1, k * group)].atS;
-      const before = blocks[Math.max(0, k * group - 1)]?.atS ?? here;
-      return k === 0 ? here - (blocks.length > 1 ? (blocks[1].atS - here) / 2 : 0.5) : k === rows ? blocks[blocks.length - 1].atS + (here - before || 0.5) : (here + before) / 2; // prettier-ignore
+    const places = bySomething.map(placeOf);
+    const edges = Float64Array.from({ length: rows + 1 }, (_, k) => {
+      const here = places[Math.min(places.length - 1, k * group)];
+      const before = places[Math.max(0, k * group - 1)] ?? here;
+      return k === 0 ? here - (places.length > 1 ? (places[1] - here) / 2 : 0.5) : k === rows ? places[places.length - 1] + (here - before || 0.5) : (here + before) / 2; // prettier-ignore
     });
-    for (let k = 1; k < times.length; k++) if (!(times[k] > times[k - 1])) times[k] = times[k - 1] + 1e-6;
-    const bySpeed = [...blocks].sort((a, b) => a.rpm - b.rpm);
+    for (let k = 1; k < edges.length; k++) if (!(edges[k] > edges[k - 1])) edges[k] = edges[k - 1] + 1e-6;
     const cut = (order: number, k: number): LineMark => {
       const line = Math.round(order * settings.revolutions);
       return { mark: 'line', name: `Order ${order}`, unit: input.unit, colour: k, x: Float64Array.from(bySpeed, (b) => b.rpm), y: Float64Array.from(bySpeed, (b) => b.amplitude[line]) }; // prettier-ignore
@@ -121,6 +140,37 @@ export const orders: StudyKind<typeof schema> = {
       for (let k = settings.revolutions > 2 ? 2 : 1; k < lines; k++)
         if (b.amplitude[k] > strongest.amplitude)
           Object.assign(strongest, { order: k * resolution, rpm: b.rpm, amplitude: b.amplitude[k] });
+    const across = { label: 'Order', unit: '1', scale: 'linear' as const };
+    const upright: FigureAxis =
+      settings.over === 'speed'
+        ? { label: 'Speed', unit: 'rpm', scale: 'linear' }
+        : { label: 'Time', unit: 's', scale: 'time' };
+    const title = `Orders over ${settings.over}`;
+    const picture: Figure =
+      settings.drawn === 'stack of lines'
+        ? stackedLines(
+            title,
+            { axis: across, places: { from: resolution, step: resolution, length: lines - 1 } },
+            upright,
+            bySomething.map((b) => ({ at: placeOf(b), values: b.amplitude.subarray(1) })),
+            input,
+          )
+        : {
+            title,
+            x: across,
+            y: upright,
+            marks: [
+              {
+                mark: 'heat',
+                name: 'Amplitude',
+                unit: input.unit,
+                x: { from: resolution / 2, step: resolution, length: lines },
+                y: edges,
+                z,
+                logarithmic: true,
+              },
+            ],
+          };
     return {
       findings: [
         {
@@ -144,22 +194,7 @@ export const orders: StudyKind<typeof schema> = {
         ...(skipped ? [{ label: 'Blocks with gaps', value: skipped, unit: '1', note: 'left out' }] : []),
       ],
       figures: [
-        {
-          title: 'Orders over time',
-          x: { label: 'Order', unit: '1', scale: 'linear' },
-          y: { label: 'Time', unit: 's', scale: 'time' },
-          marks: [
-            {
-              mark: 'heat',
-              name: 'Amplitude',
-              unit: input.unit,
-              x: { from: resolution / 2, step: resolution, length: lines },
-              y: times,
-              z,
-              logarithmic: true,
-            },
-          ],
-        },
+        picture,
         ...(wanted.length
           ? [
               {
@@ -247,12 +282,5 @@ function shaftOf(
   }
   if (!speed)
     throw badInput('speed', 'none', 'Choose a speed channel in rpm, or a channel with pulses of the shaft.');
-  const span = spanOf(speed, settings);
-  const values = readWhole(speed, span, progress, signal);
-  const factor = convertUnit(1, speed.unit, 'rpm');
-  return shaftOfSpeed(
-    values.map((v) => v * factor),
-    sampleS(speed, span.first),
-    1 / rateHz(speed),
-  );
+  return shaftOfSpeedChannel(speed, settings, progress, signal);
 }

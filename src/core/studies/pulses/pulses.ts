@@ -35,6 +35,12 @@ export const pulses: StudyKind<typeof schema> = {
   kind: 'pulses',
   title: 'Pulses',
   purpose: 'Width, rise, fall, overshoot, settling.',
+  method: [
+    {
+      says: 'State levels as the sentence says, else the fullest bins of the histogram’s two halves; rise between 10 % and 90 % of the difference, width at 50 %, overshoot in per cent of it, settling into the band that the sentence says; instants by straight lines between samples.',
+      source: 'IEC 60469:2013',
+    },
+  ],
   asks: 'What happens when?',
   sketch: { lines: [[0.05, 0.05, 0.05, 0.95, 0.9, 0.88, 0.88, 0.88, 0.05, 0.05, 0.05]] },
   sentence: {

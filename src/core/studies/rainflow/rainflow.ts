@@ -43,6 +43,12 @@ export const rainflow: StudyKind<typeof schema> = {
   kind: 'rainflow',
   title: 'Rainflow',
   purpose: 'Cycles by range and mean.',
+  method: [
+    {
+      says: 'Four turning points of which the inner range is not larger than its neighbours make a cycle of that range and mean; what is left (the residue) is left out, counted as halves, or closed by repeating.',
+      source: 'ASTM E1049-85 (2017), 5.4.4 and 5.4.5',
+    },
+  ],
   asks: 'How long, how often at which level?',
   sketch: {
     heat: [

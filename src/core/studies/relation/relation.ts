@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { loopAreas } from '../../signal/loops';
 import { badInput } from '../../errors';
 import { RegressionSums } from '../../fit/regression';
 import type { Figure } from '../../figures/figure';
@@ -29,6 +30,20 @@ export const relation: StudyKind<typeof schema> = {
   kind: 'relation',
   title: 'Relation',
   purpose: 'One channel from others, with what is left.',
+  method: [
+    {
+      says: 'y = b₀ + Σ bᵢ·xᵢ by least squares; ± of each coefficient: t₀.₉₇₅·standard error. Samples that follow each other are not independent: the ± is that of the fit alone.',
+      source: 'Draper and Smith, Applied Regression Analysis, ch. 5',
+    },
+    {
+      says: 'Correlation over lag: r(τ) = cov(x(t), y(t + τ))/(s_x·s_y).',
+      source: 'Bendat and Piersol, ch. 5',
+    },
+    {
+      says: 'Area of a loop ∮ y dx by trapezoids, from one rise of x through the middle of its range to the next, after it was a tenth of the range below.',
+      source: 'by definition; of a force over a way the work that is lost',
+    },
+  ],
   asks: 'What follows what?',
   sketch: {
     lines: [[0.1, 0.9]],
@@ -117,6 +132,15 @@ export const relation: StudyKind<typeof schema> = {
           note: `correlation ${lag.coefficient.toFixed(3)}`,
         });
     }
+    const loops = keep ? loopAreas(wholeX, wholeY, (low + high) / 2, (high - low) / 10) : [];
+    const areaUnit = `${input.unit === '1' ? '' : input.unit}${input.unit !== '1' && others[0].unit !== '1' ? '·' : ''}${others[0].unit === '1' ? '' : others[0].unit}` || '1'; // prettier-ignore
+    if (loops.length)
+      findings.push({
+        label: 'Area of a loop',
+        value: loops.reduce((sum, l) => sum + l.area, 0) / loops.length,
+        unit: areaUnit,
+        note: `mean of ${loops.length}`,
+      });
     if (sums.missing)
       findings.push({ label: 'Missing', value: sums.missing, unit: '1', note: 'samples that were left out' });
     const residuals: Figure = {
@@ -152,6 +176,18 @@ export const relation: StudyKind<typeof schema> = {
             ]
           : []),
         residuals,
+        ...(loops.length > 1
+          ? [
+              {
+                title: 'Area of each loop',
+                x: { label: 'Time', unit: 's', scale: 'time' as const },
+                y: { label: 'Area', unit: areaUnit, scale: 'linear' as const },
+                marks: [
+                  { mark: 'points' as const, name: input.name, unit: areaUnit, colour: input.colour, x: Float64Array.from(loops, (l) => sampleS(input, first + l.from)), y: Float64Array.from(loops, (l) => l.area) }, // prettier-ignore
+                ],
+              },
+            ]
+          : []),
       ],
       tables: [
         {

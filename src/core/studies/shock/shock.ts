@@ -39,6 +39,12 @@ export const shock: StudyKind<typeof schema> = {
   kind: 'shock',
   title: 'Shock response',
   purpose: 'What a shock does to what stands on it.',
+  method: [
+    {
+      says: 'Largest response of oscillators of one mass with natural frequency f and damping ζ to the acceleration at their base: z̈ + 2ζωż + ω²z = −a, the acceleration of the mass, by a ramp-invariant recursion.',
+      source: 'ISO 18431-4; Smallwood (1981)',
+    },
+  ],
   asks: 'How large is it?',
   sketch: { lines: [[0.1, 0.35, 0.6, 0.78, 0.92, 0.95, 0.88, 0.85, 0.84, 0.84]] },
   sentence: {

@@ -1,10 +1,13 @@
 import { z } from 'zod';
-import { placeAt } from '../../figures/figure';
+import { badInput } from '../../errors';
+import { placeAt, type Figure } from '../../figures/figure';
+import { stackedLines } from '../../figures/stacked';
+import { bandPower } from '../../spectrum/bands';
 import { rateHz, sampleS } from '../../samples/sampled';
 import { field } from '../../sentence/sentence';
 import { SpectrumOverTime } from '../../spectrum/over-time';
 import { numeric } from '../classes';
-import { densityUnit, segmentFields, upToField } from '../spectral';
+import { DRAWN_AS, densityUnit, segmentFields, upToField } from '../spectral';
 import { readSpan, spanFields, spanOf } from '../span';
 import type { StudyKind, StudyResult } from '../study';
 
@@ -27,6 +30,19 @@ const schema = z.strictObject({
     none: 'the strongest line',
     help: 'How this line comes and goes is drawn beside the picture.',
   }),
+  bandFrom: field(z.number().min(0).max(1e8).nullable(), {
+    label: 'Band from',
+    editor: 'number',
+    unit: 'Hz',
+    none: 'no band',
+    help: 'The rms of what lies in the band, over time.',
+  }),
+  bandTo: field(z.number().positive('Give a frequency above 0 Hz.').max(1e8), {
+    label: 'Band to',
+    editor: 'number',
+    unit: 'Hz',
+  }),
+  drawn: field(z.enum(DRAWN_AS), { label: 'Drawn as', editor: 'choice', options: DRAWN_AS }),
 });
 
 /** Lines that a picture can show; more are thinned for drawing, none is lost: of those that fall together the highest counts. */
@@ -37,6 +53,12 @@ export const spectrumOverTime: StudyKind<typeof schema> = {
   kind: 'spectrum-over-time',
   title: 'Spectrum over time',
   purpose: 'Which frequencies when, with cuts.',
+  method: [
+    {
+      says: 'Density of each segment, side by side: 2·|FFT(w·x)|²/(f_s·Σw²).',
+      source: 'Welch (1967), without averaging',
+    },
+  ],
   asks: 'Which frequencies?',
   sketch: {
     heat: [
@@ -49,10 +71,10 @@ export const spectrumOverTime: StudyKind<typeof schema> = {
   },
   sentence: {
     schema,
-    template: () =>
-      'The spectrum of {channel} over time, from {from} to {to}, by segments of {length} with a {window} window, overlapping by {overlap}, up to {upTo}; cut at {moment} and at {line}.',
+    template: ({ bandFrom }) =>
+      `The spectrum of {channel} over time, from {from} to {to}, by segments of {length} with a {window} window, overlapping by {overlap}, up to {upTo}, as a {drawn}; cut at {moment} and at {line}, and ${bandFrom === null ? '{bandFrom}' : 'the band from {bandFrom} to {bandTo}'}.`,
   },
-  defaults: { channel: '', from: 0, to: null, length: 1024, window: 'Hann', overlap: 50, upTo: null, moment: null, line: null }, // prettier-ignore
+  defaults: { channel: '', from: 0, to: null, length: 1024, window: 'Hann', overlap: 50, upTo: null, moment: null, line: null, bandFrom: null, bandTo: 100, drawn: 'heat picture' }, // prettier-ignore
   roles: [{ key: 'channel', takes: 'one' }],
   run([take], settings, progress, signal): StudyResult {
     const [input] = take.signals.channel;
@@ -95,6 +117,52 @@ export const spectrumOverTime: StudyKind<typeof schema> = {
     const frequency = { label: 'Frequency', unit: 'Hz', scale: 'linear' } as const;
     const level = { label: 'Density', unit, scale: 'logarithmic' } as const;
     const half = middles.step / 2;
+    const time = { label: 'Time', unit: 's', scale: 'time' } as const;
+    const { bandFrom, bandTo } = settings;
+    if (bandFrom !== null && !(bandTo > bandFrom))
+      throw badInput('Band to', `${bandTo} Hz`, `It has to lie above ${bandFrom} Hz.`);
+    const inBand =
+      bandFrom === null
+        ? null
+        : Float64Array.from({ length: slices }, (_, i) =>
+            Math.sqrt(
+              bandPower(
+                Float64Array.from({ length: all }, (_, k) => at(i, k)),
+                resolutionHz,
+                bandFrom,
+                bandTo,
+              ),
+            ),
+          );
+    const picture: Figure =
+      settings.drawn === 'stack of lines'
+        ? stackedLines(
+            'Spectrum over time',
+            { axis: frequency, places: { from: resolutionHz, step: resolutionHz, length: lines - 1 } },
+            time,
+            Array.from({ length: slices }, (_, i) => ({
+              at: placeAt(middles, i),
+              // Densities span powers of ten: their roots can be seen beside each other.
+              values: Float64Array.from({ length: lines - 1 }, (_, k) => Math.sqrt(at(i, k + 1))),
+            })),
+            { name: input.name, unit: `√(${unit})` },
+          )
+        : {
+            title: 'Spectrum over time',
+            x: time,
+            y: frequency,
+            marks: [
+              {
+                mark: 'heat',
+                name: 'Density',
+                unit,
+                x: { from: middles.from - half, step: middles.step, length: slices + 1 },
+                y: { from: resolutionHz / 2, step: resolutionHz * group, length: rows + 1 },
+                z,
+                logarithmic: true,
+              },
+            ],
+          };
     return {
       findings: [
         {
@@ -111,22 +179,7 @@ export const spectrumOverTime: StudyKind<typeof schema> = {
         },
       ],
       figures: [
-        {
-          title: 'Spectrum over time',
-          x: { label: 'Time', unit: 's', scale: 'time' },
-          y: frequency,
-          marks: [
-            {
-              mark: 'heat',
-              name: 'Density',
-              unit,
-              x: { from: middles.from - half, step: middles.step, length: slices + 1 },
-              y: { from: resolutionHz / 2, step: resolutionHz * group, length: rows + 1 },
-              z,
-              logarithmic: true,
-            },
-          ],
-        },
+        picture,
         {
           title: `At ${Number(placeAt(middles, moment).toFixed(2))} s`,
           x: frequency,
@@ -150,6 +203,25 @@ export const spectrumOverTime: StudyKind<typeof schema> = {
             },
           ],
         },
+        ...(inBand
+          ? [
+              {
+                title: `Rms from ${bandFrom} to ${bandTo} Hz`,
+                x: time,
+                y: { label: 'Rms', unit: input.unit, scale: 'linear' as const, min: 0 },
+                marks: [
+                  {
+                    mark: 'line' as const,
+                    name: input.name,
+                    unit: input.unit,
+                    colour: input.colour,
+                    x: middles,
+                    y: inBand,
+                  },
+                ],
+              },
+            ]
+          : []),
       ],
       tables: [
         {

@@ -1,6 +1,8 @@
 import { z } from 'zod';
 import { Moments } from '../../statistics/moments';
 import { sampleS } from '../../samples/sampled';
+import { eachApart } from '../apart';
+import { numeric, words } from '../classes';
 import { channelFields, readSpan, spanOf } from '../span';
 import type { StudyKind } from '../study';
 
@@ -11,6 +13,16 @@ export const statistics: StudyKind<typeof schema> = {
   kind: 'statistics',
   title: 'Statistics of a span',
   purpose: 'Mean, rms, spread, extremes with their times, crest factor.',
+  method: [
+    {
+      says: 'mean x̄ = Σx/n; rms = √(Σx²/n); standard deviation s = √(Σ(x − x̄)²/(n − 1)); crest factor = largest |x| / rms. Missing samples are counted and left out.',
+      source: 'ISO 3534-1; sums after Welford (1962)',
+    },
+    {
+      says: '± of a mean: the calibration’s expanded uncertainty at that level, k = 2.',
+      source: 'JCGM 100:2008',
+    },
+  ],
   asks: 'How large is it?',
   sketch: {
     behind: [0.4, 0.7, 0.3, 0.6, 0.8, 0.35, 0.55, 0.25, 0.7, 0.45, 0.65, 0.3, 0.6, 0.5],
@@ -23,64 +35,27 @@ export const statistics: StudyKind<typeof schema> = {
   sentence: { schema, template: () => 'Statistics of {channels} from {from} to {to}.' },
   defaults: { channels: [], from: 0, to: null },
   roles: [{ key: 'channels', takes: 'several' }],
-  run([take], settings, progress, signal) {
-    const inputs = take.signals.channels;
-    const rows = inputs.map((input, k) => {
-      const { first, end } = spanOf(input, settings);
-      const m = new Moments();
-      readSpan(
-        input,
-        first,
-        end,
-        (block) => m.push(block),
-        (share) => progress((k + share) / inputs.length),
-        signal,
-      );
-      const time = (index: number) => (index < 0 ? null : sampleS(input, first + index));
-      const value = (v: number) => (Number.isFinite(v) ? v : null);
-      return [
-        input.name,
-        input.unit,
-        value(m.count ? m.mean : NaN),
-        m.count ? (input.uncertainty?.(first, end - first) ?? null) : null,
-        value(m.rms),
-        value(m.standardDeviation),
-        value(m.min),
-        time(m.minIndex),
-        value(m.max),
-        time(m.maxIndex),
-        value(m.peakToPeak),
-        value(m.crestFactor),
-        m.count,
-        m.missing,
-      ];
-    });
-    const numeric = (label: string, unit?: string) => ({ label, unit, numeric: true });
+  ...eachApart<typeof schema>('channels', (input, settings, progress, signal) => {
+    const { first, end } = spanOf(input, settings);
+    const m = new Moments();
+    readSpan(input, first, end, (block) => m.push(block), progress, signal);
+    const time = (index: number) => (index < 0 ? null : sampleS(input, first + index));
+    const value = (v: number) => (Number.isFinite(v) ? v : null);
+    const uncertainty = m.count ? (input.uncertainty?.(first, end - first) ?? null) : null;
+    const spread = value(m.standardDeviation);
+    const note = [
+      uncertainty === null ? '' : `± ${uncertainty.toPrecision(2)}`,
+      spread === null ? '' : `spread ${spread.toPrecision(3)}`,
+    ];
     return {
-      findings: rows.slice(0, 6).flatMap((row) =>
-        row[2] === null
-          ? []
-          : [
-              {
-                label: `${row[0]}, mean`,
-                value: row[2] as number,
-                unit: row[1] as string,
-                note: [
-                  row[3] === null ? '' : `± ${(row[3] as number).toPrecision(2)}`,
-                  row[5] === null ? '' : `spread ${(row[5] as number).toPrecision(3)}`,
-                ]
-                  .filter(Boolean)
-                  .join(', '),
-              },
-            ],
-      ),
+      findings: m.count ? [{ label: `${input.name}, mean`, value: m.mean, unit: input.unit, note: note.filter(Boolean).join(', ') }] : [], // prettier-ignore
       figures: [],
       tables: [
         {
           title: 'Statistics',
           columns: [
-            { label: 'Channel', numeric: false },
-            { label: 'Unit', numeric: false },
+            words('Channel'),
+            words('Unit'),
             numeric('Mean'),
             numeric('± of mean'),
             numeric('Rms'),
@@ -94,9 +69,26 @@ export const statistics: StudyKind<typeof schema> = {
             numeric('Samples'),
             numeric('Missing'),
           ],
-          rows,
+          rows: [
+            [
+              input.name,
+              input.unit,
+              value(m.count ? m.mean : NaN),
+              uncertainty,
+              value(m.rms),
+              spread,
+              value(m.min),
+              time(m.minIndex),
+              value(m.max),
+              time(m.maxIndex),
+              value(m.peakToPeak),
+              value(m.crestFactor),
+              m.count,
+              m.missing,
+            ],
+          ],
         },
       ],
     };
-  },
+  }),
 };

@@ -53,6 +53,12 @@ export const timeAtLevel: StudyKind<typeof schema> = {
   kind: 'time-at-level',
   title: 'Time at level',
   purpose: 'One channel, or two jointly.',
+  method: [
+    {
+      says: 'Each sample counts one sample’s time in the class it lies in, a ≤ x < b; of turning points by revolutions, as much as the shaft turned meanwhile.',
+      source: 'DIN 45667, counting by time',
+    },
+  ],
   asks: 'How long, how often at which level?',
   sketch: { bars: [0.12, 0.38, 0.72, 1, 0.72, 0.56, 0.34, 0.12] },
   sentence: {

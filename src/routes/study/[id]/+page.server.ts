@@ -1,6 +1,6 @@
 import { error } from '@sveltejs/kit';
 import { FarrierError } from '$service/faults';
-import { studyKinds, viewStudy } from '$service/study/studies';
+import { studyKinds, variantsOf, viewStudy } from '$service/study/studies';
 import { viewTake } from '$service/takes';
 import type { PageServerLoad } from './$types';
 
@@ -13,6 +13,7 @@ export const load: PageServerLoad = ({ locals, params, depends }) => {
     return {
       study,
       take: viewTake(locals.app, study.takeId),
+      variants: variantsOf(locals.app, params.id),
     };
   } catch (fault) {
     if (fault instanceof FarrierError) error(404, { message: fault.message, next: fault.text.next });

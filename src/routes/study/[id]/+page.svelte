@@ -7,4 +7,4 @@
   const shell = useShell();
 </script>
 
-<StudyPage overview={shell.overview} study={data.study} take={data.take} />
+<StudyPage overview={shell.overview} study={data.study} take={data.take} variants={data.variants} />

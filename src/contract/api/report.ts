@@ -1,0 +1,52 @@
+import { z } from 'zod';
+import { ReportBody, type PaintedBlock, type ReportView } from '../report';
+import { Id, endpoints, list, nothing, told } from './endpoint';
+
+/** Reports: pages with blocks, drawn and printed for takes. */
+export const report = endpoints({
+  'GET /api/reports': {
+    says: 'All reports of the job, and what a new one can begin with.',
+    need: 'look',
+    answer: told<{ reports: ReportView[]; templates: { name: string; title: string; says: string }[] }>('In the order in which they were made.'), // prettier-ignore
+  },
+  'POST /api/reports': {
+    says: 'Makes a report from a template or from another one.',
+    need: 'take part',
+    body: z.strictObject({
+      template: z.string().max(40).optional(),
+      from: Id.optional(),
+      take: Id.optional(),
+    }),
+    answer: told<ReportView>('The report.'),
+  },
+  'GET /api/reports/[id]': {
+    says: 'One report.',
+    need: 'look',
+    answer: told<ReportView>('Its pages and what it is about.'),
+  },
+  'PUT /api/reports/[id]': {
+    says: 'Writes a report as it stands in its editor. Refused where somebody has changed it since that version.',
+    need: 'take part',
+    body: z.strictObject({ version: z.number().int(), body: ReportBody, shown: Id.optional() }),
+    answer: told<ReportView>('The report as it is now.'),
+  },
+  'DELETE /api/reports/[id]': { says: 'Takes a report away.', need: 'take part', answer: nothing },
+  'POST /api/reports/[id]/drawn': {
+    says: 'Draws the pages of a report for a take, as they print: each block as an SVG of its size.',
+    need: 'look',
+    asks: true,
+    body: z.strictObject({
+      body: ReportBody,
+      take: Id.nullable(),
+      /** Ids of blocks; all where none are named. */
+      only: z.array(z.string().max(40)).max(200).optional(),
+    }),
+    answer: told<{ pages: { id: string; blocks: PaintedBlock[] }[]; values: { name: string; says: string }[] }>('By page, and the values that words can name.'), // prettier-ignore
+  },
+  'GET /api/reports/[id]/pdf': {
+    says: 'Prints a report over some takes, one after the other.',
+    need: 'look',
+    query: z.object({ takes: list(200) }),
+    answer: { file: 'application/pdf' },
+  },
+});

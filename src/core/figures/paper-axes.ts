@@ -1,0 +1,58 @@
+import { layoutFigure, longestTick, type Box, type Layout } from './layout';
+import type { Figure } from './figure';
+import { Vectors, type Ink } from './vectors';
+
+/** Where the upright axes of curves stand that share a horizontal one. */
+export type AxesSide = 'left' | 'both';
+
+const HEAD = 22;
+const FOOT = 18;
+const DIGIT = 4.6;
+const ROOM = { x: 62, y: 30 };
+
+/** Figures in one box, each with an upright axis of its own in the colour of its curves, its unit at its head; lines across belong to the first.
+ *  @param size in points @param ends of the horizontal axis; its label and scale are the first’s */
+export function paintAxes(
+  figures: readonly Figure[],
+  ink: Ink,
+  { width, height }: { width: number; height: number },
+  ends: readonly [number, number],
+  { side = 'left', grid = true, moments = [] }: { side?: AxesSide; grid?: boolean; moments?: readonly number[] } = {}, // prettier-ignore
+): string {
+  const paper = new Vectors(ink);
+  const upright = { y: HEAD, height: Math.max(20, height - HEAD - FOOT) };
+  const layoutIn = (box: Box, figure: Figure) => layoutFigure(figure, box, { x: ends }, ROOM);
+  const rooms = figures.map((figure) => {
+    const first = layoutIn({ x: 0, width: Math.max(60, width / 2), ...upright }, figure);
+    return Math.max(longestTick(first), figure.y.unit.length) * DIGIT + 14;
+  });
+  const right = (k: number) => side === 'both' && k % 2 === 1;
+  const sum = (on: (k: number) => boolean) => rooms.reduce((all, room, k) => all + (on(k) ? room : 0), 0);
+  const left = sum((k) => !right(k));
+  const box: Box = { x: left, width: Math.max(40, width - left - Math.max(8, sum(right))), ...upright };
+  let [toLeft, toRight] = [0, box.x + box.width];
+  let first: Layout | null = null;
+  const placed = figures.map((figure, k) => {
+    const layout = layoutIn(box, figure);
+    first ??= layout;
+    // Those at the left stand in their order, the last beside the curves; those at the right go outwards.
+    const at = right(k) ? toRight : (toLeft += rooms[k]);
+    if (right(k)) toRight += rooms[k];
+    return { figure, layout, at, right: right(k) };
+  });
+  if (!first) return paper.svg(width, height);
+  if (grid) for (const tick of (first as Layout).y.ticks) paper.line(box.x, tick.at, box.x + box.width, tick.at); // prettier-ignore
+  for (const s of moments)
+    if (s >= ends[0] && s <= ends[1]) {
+      const at = (first as Layout).x.at(s);
+      paper.line(at, box.y, at, box.y + box.height, ink.tones.muted, 0.5, '0.8 2.4');
+    }
+  paper.across({ ...box }, first, false);
+  placed.forEach(({ figure, layout, at, right }, k) => {
+    const colour = paper.colourOf((figure.marks[0] ?? {}) as { colour?: number }, k);
+    paper.axis(layout, at, box, colour, right);
+    paper.text(right ? at : at + 2, HEAD - 9, figure.y.unit === '1' ? '' : figure.y.unit, { anchor: right ? 'start' : 'end', colour, bold: true, size: 8 }); // prettier-ignore
+  });
+  for (const { figure, layout } of placed) paper.marks(figure, box, layout);
+  return paper.svg(width, height);
+}

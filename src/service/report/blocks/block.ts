@@ -1,0 +1,61 @@
+import type { Sheet } from '$core/pages/sheet';
+import type { Figure } from '$core/figures/figure';
+import type { StudyResult } from '$core/studies/study';
+import type { BlockKinds, BlockSettings } from '$contract/report-blocks';
+import type { StudyView } from '$contract/study';
+import type { TakeSignal, TakeView } from '$contract/take';
+
+/** What a page is made of: the take it is shown for, those of the whole report, and where it stands. */
+export interface PageContext {
+  take: TakeView | null;
+  takes: { id: string; name: string }[];
+  /** Channels of the take by the ids that blocks mean; what the take lacks is named. */
+  channels(ids: readonly string[]): { found: TakeSignal[]; lacking: string[] };
+  /** Curves of channels of the take over a span. */
+  curves(signals: readonly TakeSignal[], fromS: number, toS: number, points: number): Figure[];
+  /** A study of the take by its name; where none is named the first that has what is looked for. */
+  study(
+    name: string,
+    has?: (result: StudyResult) => boolean,
+  ): { view: StudyView; result: StudyResult } | null;
+  /** The same of another take of the report. */
+  studyOf(take: string, name: string): StudyView | null;
+  factsOf(take: string): Record<string, string>;
+  /** A live value by its name; null where there is none. */
+  value(name: string): string | null;
+  page: number;
+  pages: number;
+}
+
+/** Draws a block onto its sheet. What it lacks is said there and in the sheet’s faults: a page is never refused for it. */
+export type BlockPainter<K extends keyof BlockKinds> = (
+  sheet: Sheet,
+  settings: BlockSettings<K>,
+  page: PageContext,
+) => void;
+
+/** Says on the page what is not there. */
+export function lacking(sheet: Sheet, says: string): void {
+  sheet.faults.push(says);
+  sheet.flow(0, 0, [{ text: says, face: { size: 8.5, colour: sheet.ink.tones.warning } }], sheet.width);
+}
+
+/** The study that a block means, or what it says instead. */
+export function wanted(
+  sheet: Sheet,
+  name: string,
+  page: PageContext,
+  has?: (result: StudyResult) => boolean,
+): { view: StudyView; result: StudyResult } | null {
+  const found = page.study(name, has);
+  if (!found)
+    lacking(
+      sheet,
+      !page.take
+        ? 'No take is chosen.'
+        : name
+          ? `${page.take.head.name} has no study “${name}” with a result.`
+          : `${page.take.head.name} has no study with a ${has ? 'figure' : 'result'}.`,
+    );
+  return found;
+}

@@ -1,0 +1,109 @@
+import type { Figure } from '$core/figures/figure';
+import { clockText, dayText, plainReading } from '$core/readings';
+import type { StudyResult } from '$core/studies/study';
+import type { ReportBody } from '$contract/report';
+import type { StudyView } from '$contract/study';
+import type { TakeSignal, TakeView } from '$contract/take';
+import { jobOf, type App } from '../app';
+import { viewStudies } from '../study/studies';
+import { openTake, takeWindow, viewTake } from '../takes';
+import type { PageContext } from './blocks/block';
+
+const MOST_POINTS = 4000;
+
+/** What blocks draw from, for one take. Everything is looked up when a block asks for it, once. */
+export function contextFor(
+  app: App,
+  { called, pages }: Pick<ReportBody, 'called' | 'pages'>,
+  takeId: string | null,
+  takes: PageContext['takes'],
+): Omit<PageContext, 'page' | 'pages'> & { pages: number; values(): { name: string; says: string }[] } {
+  const take = takeId ? viewTake(app, takeId) : null;
+  let all: StudyView[] | null = null;
+  const studiesOf = (id: string) =>
+    (all ??= viewStudies(app).filter((s) => s.state === 'done')).filter(
+      (s) => s.takes.includes(id) || s.takeId === id,
+    );
+  const named = (id: string, name: string) =>
+    name ? studiesOf(id).find((s) => s.name === name) : studiesOf(id)[0];
+  const results = new Map<string, StudyResult>();
+  const resultOf = (view: StudyView) => {
+    if (!results.has(view.id)) results.set(view.id, app.results.get(app.results.drawn(view.resultId!)));
+    return results.get(view.id)!;
+  };
+  let known: Map<string, string> | null = null;
+  const values = () => (known ??= liveValues(app, take, takeId ? studiesOf(takeId) : []));
+  return {
+    take,
+    // Bound to none, it is about the one that it is shown for.
+    takes: takes.length || !take ? takes : [{ id: take.head.id, name: take.head.name }],
+    pages: pages.length,
+    channels: (ids) => {
+      const found: TakeSignal[] = [];
+      const lacking: string[] = [];
+      for (const id of ids) {
+        const signal = take?.signals.find((s) => s.channelId === id) ?? take?.signals.find((s) => s.name === called[id]); // prettier-ignore
+        if (signal) found.push(signal);
+        else lacking.push(called[id] ?? 'a channel that is gone');
+      }
+      return { found, lacking };
+    },
+    curves: (signals, fromS, toS, points) => curvesOf(app, takeId!, signals, fromS, toS, points),
+    study: (name, has = () => true) => {
+      if (!takeId) return null;
+      const able = name ? [named(takeId, name)] : studiesOf(takeId);
+      for (const view of able)
+        if (view && (name || has(resultOf(view)))) return { view, result: resultOf(view) };
+      return null;
+    },
+    studyOf: (id, name) => named(id, name) ?? null,
+    factsOf: (id) => openTake(app, id).head.facts,
+    value: (name) => values().get(name) ?? null,
+    values: () => [...values()].map(([name, says]) => ({ name, says })),
+  };
+}
+
+/** Values that words can name. */
+function liveValues(app: App, take: TakeView | null, studies: readonly StudyView[]): Map<string, string> {
+  const values = new Map<string, string>();
+  // The first of a name counts.
+  const put = (name: string, says: string) => void (values.has(name) || values.set(name, says));
+  put('job', jobOf(app).name);
+  put('today', dayText(new Date().toISOString().slice(0, 10)));
+  if (!take) return values;
+  const { head } = take;
+  const start = new Date(Number(BigInt(head.startNs) / 1_000_000n)).toISOString();
+  put('take', head.name);
+  put('number', String(head.number));
+  put('date', dayText(start.slice(0, 10)));
+  put('time', `${start.slice(11, 16)} UTC`);
+  put('length', clockText(take.durationS));
+  put('plan', head.planText);
+  for (const [name, value] of Object.entries(head.facts)) put(name, value);
+  for (const study of studies)
+    for (const { label, value, unit } of study.findings)
+      put(label, `${plainReading(value)}${unit && unit !== '1' ? ` ${unit}` : ''}`);
+  return values;
+}
+
+/** Curves as bands of extremes: no peak is lost, however long the take. */
+function curvesOf(
+  app: App,
+  takeId: string,
+  signals: readonly TakeSignal[],
+  fromS: number,
+  toS: number,
+  points: number,
+): Figure[] {
+  const ids = signals.map((s) => s.id);
+  return takeWindow(app, takeId, ids, fromS, toS, Math.min(MOST_POINTS, points)).map((part, k) => {
+    const { name, unit, colour } = signals[k];
+    const x = { from: part.fromS + part.stepS / 2, step: part.stepS, length: part.min.length };
+    return {
+      title: name,
+      x: { label: 'Time', unit: 's', scale: 'time' },
+      y: { label: name, unit, scale: 'linear' },
+      marks: [{ mark: 'band', name, unit, colour, solid: true, x, low: part.min, high: part.max }],
+    };
+  });
+}

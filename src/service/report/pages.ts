@@ -1,0 +1,146 @@
+import * as fontkit from 'fontkit';
+import { Sheet, contentOf, svgOf, type Faces } from '$core/pages/sheet';
+import { sizeOf } from '$core/pages/text';
+import type { Ink } from '$core/figures/vectors';
+import { PAPER_INK } from '$contract/palette';
+import { pageMm, type PaintedBlock, type ReportBody } from '$contract/report';
+import { log, type App } from '../app';
+import { sealOf } from '../takes';
+import { PAINTERS } from './blocks/registry';
+import type { BlockPainter, PageContext } from './blocks/block';
+import { contextFor } from './context';
+import { PAGE, makePdf, stamp } from './document';
+import { FONT_FILES, runsOf } from './letters';
+import { viewReport } from './reports';
+
+const POINTS_A_MM = 72 / 25.4;
+const pt = (mm: number) => mm * POINTS_A_MM;
+
+/** Faces that the pages of the application have under these names. */
+const SCREEN_INK: Ink = { ...PAPER_INK, words: "'Commissioner Variable', sans-serif", mono: "'JetBrains Mono Variable', monospace" }; // prettier-ignore
+
+const opened = new Map<string, fontkit.Font>();
+const fontOf = (path: string) => {
+  if (!opened.has(path)) opened.set(path, fontkit.openSync(path) as fontkit.Font);
+  return opened.get(path)!;
+};
+const widths = new Map<string, number>();
+/** Widths come from the fonts that are embedded: what is seen breaks its lines where what is printed does. */
+const FACES: Faces = {
+  runs: (text, mono) => runsOf(text, mono ? 'Mono' : 'Words'),
+  measure: (text, face) => {
+    const own = face.mono ? FONT_FILES.mono : face.bold ? FONT_FILES.bold : FONT_FILES.words;
+    const key = `${own} ${text}`;
+    let width = widths.get(key);
+    if (width === undefined) {
+      width = runsOf(text, face.mono ? 'Mono' : 'Words').reduce((sum, run) => {
+        const font = fontOf(run.font ? FONT_FILES.others : own);
+        return sum + font.layout(run.text).advanceWidth / font.unitsPerEm;
+      }, 0);
+      if (widths.size > 20_000) widths.clear();
+      widths.set(key, width);
+    }
+    return width * sizeOf(face);
+  },
+};
+
+/** Draws the blocks of a page. One that cannot be drawn says so; the others stand. */
+function paint(page: ReportBody['pages'][number], context: PageContext, ink: Ink): PaintedBlock[] {
+  return page.blocks.map(({ id, kind, w, h, settings }) => {
+    const sheet = new Sheet(pt(w), pt(h), ink, FACES);
+    try {
+      const painter = PAINTERS[kind as keyof typeof PAINTERS] as BlockPainter<keyof typeof PAINTERS>;
+      painter(sheet, settings as never, context);
+    } catch (error) {
+      sheet.faults.push((error as Error).message);
+      sheet.flow(0, 0, [{ text: (error as Error).message, face: { size: 8.5, colour: ink.tones.alarm } }], pt(w)); // prettier-ignore
+    }
+    const says = [...new Set(sheet.faults)].join(' ') || null;
+    return { id, svg: svgOf(sheet.content, pt(w), pt(h)), says };
+  });
+}
+
+/** The pages of a report for the screen, drawn as they print. @param body as it stands in its editor @throws `not_found` for the take */
+export function paintReport(
+  app: App,
+  body: ReportBody,
+  takeId: string | null,
+  takes: PageContext['takes'],
+  only: readonly string[] | null = null,
+): { pages: { id: string; blocks: PaintedBlock[] }[]; values: { name: string; says: string }[] } {
+  const context = contextFor(app, body, takeId, takes);
+  const pages = body.pages.flatMap((page, k) => {
+    const wanted = only === null ? page : { ...page, blocks: page.blocks.filter((b) => only.includes(b.id)) };
+    if (only && wanted.blocks.length === 0) return [];
+    return [{ id: page.id, blocks: paint(wanted, { ...context, page: k + 1 }, SCREEN_INK) }];
+  });
+  return { pages, values: context.values() };
+}
+
+/** The PDF of a report over some takes, one after the other: vectors with embedded fonts, a bookmark for each page; it says of which takes, with their
+ *  seals. @throws `not_found` */
+export async function printReport(
+  app: App,
+  id: string,
+  takeIds: readonly string[],
+  by: string,
+  told: (share: number) => void = () => undefined,
+): Promise<{ name: string; pdf: Buffer }> {
+  const report = viewReport(app, id);
+  const [width, height] = pageMm(report.paper).map(pt);
+  const over: (string | null)[] = takeIds.length ? [...takeIds] : [null];
+  const drawn: { title: string; svg: string }[] = [];
+  const names: string[] = [];
+  for (const [n, takeId] of over.entries()) {
+    const context = contextFor(app, report, takeId, report.now);
+    const name = context.take?.head.name;
+    if (takeId && name) names.push(`${name} (${sealText((await sealOf(app, takeId)).state)})`);
+    for (const [k, page] of report.pages.entries()) {
+      const [number, all] = [n * report.pages.length + k + 1, over.length * report.pages.length];
+      const painted = paint(page, { ...context, page: number, pages: all }, PAPER_INK);
+      const content = page.blocks
+        .map(
+          (b, i) =>
+            `<g transform="translate(${pt(b.x).toFixed(2)},${pt(b.y).toFixed(2)})">${contentOf(painted[i].svg)}</g>`,
+        ) // prettier-ignore
+        .join('');
+      drawn.push({ title: over.length > 1 && name ? `${name}: ${page.name}` : page.name, svg: svgOf(content, width, height) }); // prettier-ignore
+      told(number / all);
+    }
+  }
+  const made = new Date();
+  const pdf = await makePdf({
+    pageSize: { width, height },
+    pageMargins: [0, 0, 0, 0],
+    defaultStyle: PAGE.defaultStyle,
+    version: '1.7',
+    subset: 'PDF/A-2b',
+    language: 'en',
+    displayTitle: true,
+    info: {
+      title: report.name,
+      author: by,
+      subject: names.length ? `Of ${names.join('; ')}` : 'Of no take',
+      creator: 'Farrier',
+      producer: 'Farrier',
+      creationDate: made,
+      keywords: `made ${stamp(made)}`,
+    },
+    content: drawn.map(({ title, svg }, k) => [
+      {
+        text: '\u00a0',
+        fontSize: 1,
+        outline: true,
+        outlineText: title,
+        absolutePosition: { x: 0, y: 0 },
+        ...(k > 0 && { pageBreak: 'before' as const }),
+      },
+      { svg, width, height, absolutePosition: { x: 0, y: 0 } },
+    ]),
+  });
+  log(app, 'report', `${report.name} was printed: ${drawn.length} ${drawn.length === 1 ? 'page' : 'pages'}${names.length ? ` of ${names.length} ${names.length === 1 ? 'take' : 'takes'}` : ''}.`, { by }); // prettier-ignore
+  const [only] = over.length === 1 && takeIds.length ? [names[0].replace(/ \([^)]*\)$/, '')] : [null];
+  return { name: `${report.name}${only ? `, ${only}` : ''}.pdf`, pdf };
+}
+
+const sealText = (state: string) => (state === 'sealed' ? 'as sealed' : state === 'changed' ? 'changed since it was sealed' : state); // prettier-ignore

@@ -1,0 +1,148 @@
+<!-- The block that is marked, as a sentence; words are written below it. -->
+<script lang="ts">
+  import { sentenceText } from '$core/sentence/sentence';
+  import type { Block, Page } from '$contract/report';
+  import { blockKind } from '$contract/report-blocks';
+  import { resultTables, type StudyResult } from '$core/studies/study';
+  import type { StudyView } from '$contract/study';
+  import type { TakeView } from '$contract/take';
+  import SentenceView from '../sentence/SentenceView.svelte';
+  import { fetchResult } from '../study/result';
+  import type { ReportDraft } from './draft.svelte';
+
+  type Props = {
+    draft: ReportDraft;
+    page: Page;
+    block: Block;
+    take: TakeView | null;
+    studies: StudyView[];
+    onremove: () => void;
+    oncopy: () => void;
+    onorder: (to: 'front' | 'back') => void;
+  };
+  let { draft, page, block, take, studies, onremove, oncopy, onorder }: Props = $props();
+
+  const kind = $derived(blockKind(block.kind)!);
+  const names = $derived({
+    channel: (id: string) => {
+      const signal = take?.signals.find((s) => s.channelId === id);
+      return signal ?? (draft.body.called[id] ? { name: draft.body.called[id], unit: '' } : undefined);
+    },
+  });
+  const study = $derived(studies.find((s) => s.name === block.settings.study) ?? studies[0]);
+  let result = $state.raw<StudyResult | null>(null);
+  $effect(() => {
+    result = null;
+    if (!study?.resultId || !('study' in block.settings)) return;
+    const { id, resultId } = study;
+    fetchResult(id, resultId)
+      .then((got) => study?.resultId === resultId && (result = got))
+      .catch(() => undefined); // nothing is offered then; the page itself says what is wrong
+  });
+  const options = $derived({
+    study: studies.map((s) => s.name),
+    figure: result?.figures.map((f) => f.title) ?? [],
+    table: result ? resultTables(result).map((t) => t.title) : [],
+  });
+
+  const set = (change: Partial<Block>, step = '') =>
+    draft.page(
+      page.id,
+      (p) => ({ ...p, blocks: p.blocks.map((b) => (b.id === block.id ? { ...b, ...change } : b)) }),
+      step,
+    );
+  const change = async (key: string, value: unknown) =>
+    set({ settings: { ...block.settings, [key]: value } });
+
+  let area = $state<HTMLTextAreaElement | null>(null);
+  function putIn(name: string) {
+    const text = String(block.settings.text);
+    const at = area?.selectionStart ?? text.length;
+    const end = area?.selectionEnd ?? at;
+    set({ settings: { ...block.settings, text: `${text.slice(0, at)}{${name}}${text.slice(end)}` } });
+    area?.focus();
+  }
+  const says = $derived(draft.drawn.get(block.id)?.says);
+</script>
+
+<section class="card" data-testid="block">
+  <h2>This block: {kind.title.toLowerCase()}</h2>
+  {#key block.id}
+    <SentenceView sentence={kind.sentence} value={block.settings} {names} {options} {change} />
+  {/key}
+  {#if kind.words}
+    <textarea
+      bind:this={area}
+      aria-label="Words"
+      rows="7"
+      value={String(block.settings.text)}
+      oninput={(e) =>
+        set({ settings: { ...block.settings, text: e.currentTarget.value } }, `words ${block.id}`)}
+    ></textarea>
+    <p class="muted small">
+      A line beginning with # is a heading, with ## a smaller one, with - an item. **bold**, ^above^, ~below~.
+    </p>
+    <details>
+      <summary class="dotted">Put in a value</summary>
+      <ul class="values">
+        {#each draft.values as { name, says: value } (name)}
+          <li>
+            <button class="dotted" onclick={() => putIn(name)}>{name}</button>
+            <span class="muted">{value}</span>
+          </li>
+        {/each}
+      </ul>
+    </details>
+  {/if}
+  {#if says}<p class="warning" role="status">{says}</p>{/if}
+  <p class="acts">
+    <button class="dotted" onclick={oncopy}>copy it</button>
+    <button class="dotted" onclick={() => onorder('front')}>to the front</button>
+    <button class="dotted" onclick={() => onorder('back')}>to the back</button>
+    <button class="dotted" onclick={onremove}>take it away</button>
+  </p>
+  <p class="muted small place" title={sentenceText(kind.sentence, block.settings as never, names)}>
+    {block.x} mm from the left, {block.y} mm from the top; {block.w} × {block.h} mm.
+  </p>
+</section>
+
+<style>
+  section {
+    padding: var(--space-3);
+  }
+  textarea {
+    width: 100%;
+    margin-top: var(--space-2);
+    font: inherit;
+    background: var(--paper);
+    color: inherit;
+    border: 1px solid var(--line);
+    border-radius: var(--radius);
+    padding: var(--space-2);
+  }
+  .small {
+    font-size: var(--type-small);
+  }
+  .values {
+    margin: var(--space-1) 0 0;
+    padding: 0;
+    list-style: none;
+    max-height: 11rem;
+    overflow: auto;
+    font-size: var(--type-small);
+  }
+  .values li {
+    overflow: hidden;
+    text-overflow: ellipsis;
+    white-space: nowrap;
+  }
+  .warning {
+    color: var(--ochre);
+  }
+  .acts {
+    display: flex;
+    flex-wrap: wrap;
+    gap: var(--space-2);
+    margin-top: var(--space-2);
+  }
+</style>

@@ -1,0 +1,318 @@
+import { spawnSync } from 'node:child_process';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import type { Block, ReportBody, ReportView } from '$contract/report';
+import { AXES, BLOCK_KINDS, blockKinds } from '$contract/report-blocks';
+import { TakeFilter } from '$contract/take-list';
+import { closeApp, openApp, takePath, type App } from '$service/app';
+import { logPage } from '$service/logbook';
+import { paintReport, printReport } from '$service/report/pages';
+import { PAINTERS } from '$service/report/blocks/registry';
+import { addReport, removeReport, viewReport, viewReports, writeReport } from '$service/report/reports';
+import { reportTemplates } from '$service/report/templates';
+import { startStudy } from '$service/study/studies';
+import { openTake } from '$service/takes';
+import { makeTake } from '../takes';
+
+// Reports: pages that are drawn for a take, printed over several, and kept by version.
+let folder: string;
+let app: App;
+const takes: string[] = [];
+let other: string;
+const HZ = 100;
+const curve = (level: number) => Float32Array.from({ length: 40 * HZ }, (_, i) => level + Math.sin(i / 40));
+beforeAll(async () => {
+  folder = mkdtempSync(join(tmpdir(), 'farrier-reports-'));
+  app = openApp(folder);
+  for (const k of [1, 2, 3])
+    takes.push(
+      makeTake(app, {
+        name: `Spin ${k}`,
+        facts: { 'Blade set': 'ABC'[k - 1], Note: '<b>&"' },
+        startMs: 1_790_000_000_000 + k * 3_600_000,
+        signals: [
+          { name: 'Shaft speed', unit: 'rpm', hz: HZ, values: curve(100 * k) },
+          { name: 'Shaft torque', unit: 'kN·m', hz: HZ, values: curve(2) },
+          { name: 'Flap µ√', unit: 'µε', hz: HZ, values: curve(400) },
+        ],
+        notes: [{ atS: 12, says: 'brake set to 2' }],
+      }),
+    );
+  other = makeTake(app, { name: 'Bare', signals: [{ name: 'Shaft torque', unit: 'kN·m', hz: HZ, values: curve(3) }] }); // prettier-ignore
+  for (const take of takes.slice(0, 2)) await startStudy(app, { kind: 'statistics', takeId: take, name: 'Steady load' }, 'Ada').done; // prettier-ignore
+  await startStudy(
+    app,
+    { kind: 'spectrum', takeId: takes[0], name: 'Lines', settings: { length: 256 } },
+    'Ada',
+  ).done;
+});
+afterAll(async () => {
+  await closeApp(app);
+  app.db.$client.close();
+  rmSync(folder, { recursive: true });
+});
+
+const channel = (name: string, take = takes[0]) => openTake(app, take).signals.find((s) => s.name === name)!.channelId!; // prettier-ignore
+let made = 0;
+const block = (
+  kind: keyof typeof BLOCK_KINDS,
+  settings: Block['settings'] = {},
+  size: Partial<Block> = {},
+): Block => ({
+  id: `b${++made}`,
+  kind,
+  x: 15,
+  y: 15,
+  w: 180,
+  h: 80,
+  settings,
+  ...size,
+});
+const write = (report: ReportView, blocks: Block[], change: Partial<ReportBody> = {}, shown?: string) => {
+  const { id, version, about, now, ...body } = viewReport(app, report.id);
+  void about;
+  void now;
+  return writeReport(app, id, version, { ...body, pages: [{ ...body.pages[0], blocks }], ...change }, shown);
+};
+const draw = (report: ReportView, take: string | null) => {
+  const { pages, values } = paintReport(app, report, take, report.now);
+  return { blocks: pages.flatMap((p) => p.blocks), values };
+};
+const wordsOf = (svg: string) => svg.replace(/<[^>]+>/g, '\n').replace(/\n+/g, '\n');
+const only = (
+  kind: keyof typeof BLOCK_KINDS,
+  settings: Block['settings'],
+  take: string | null = takes[0],
+  size: Partial<Block> = {},
+) => {
+  // prettier-ignore
+  const [painted] = draw(write(addReport(app, {}, 'Ada'), [block(kind, settings, size)]), take).blocks;
+  return painted;
+};
+const pdfText = (pdf: Buffer, name: string) => {
+  const file = join(folder, `${name}.pdf`);
+  writeFileSync(file, pdf);
+  return { file, text: spawnSync('pdftotext', ['-layout', file, '-'], { encoding: 'utf8' }).stdout };
+};
+
+describe('what is kept', () => {
+  test('a report is made, changed by version, copied with ids of its own, taken away; the logbook says so', () => {
+    const first = addReport(app, { template: 'summary' }, 'Ada');
+    expect(first).toMatchObject({ version: 1, about: 'whichever take it is run over', now: [] });
+    const changed = write(first, [block('words', { text: 'x' })]);
+    expect(changed.version).toBe(2);
+    const copy = addReport(app, { from: first.id }, 'Bo');
+    expect(copy.name).toBe(`${first.name}, copy`);
+    expect(copy.pages[0].blocks[0].settings).toEqual(changed.pages[0].blocks[0].settings);
+    expect(copy.pages[0].blocks[0].id).not.toBe(changed.pages[0].blocks[0].id);
+    removeReport(app, first.id, 'Cy');
+    expect(viewReports(app).map((r) => r.id)).not.toContain(first.id);
+    expect(() => viewReport(app, first.id)).toThrow('report');
+    const says = logPage(app).map((e) => `${e.by}: ${e.says}`);
+    expect(says).toContain(`Bo: The report “${copy.name}” was made.`);
+    expect(says).toContain(`Cy: The report “${first.name}” was taken away.`);
+  });
+  test('two who change the same version: the second is told, and nothing of the first is lost', () => {
+    const report = addReport(app, {}, 'Ada');
+    write(report, [block('words', { text: 'mine' })]);
+    const { id, about, now, version, ...body } = report;
+    void [about, now];
+    expect(() => writeReport(app, id, version, { ...body, name: 'Yours' })).toThrow(/meanwhile/);
+    expect(viewReport(app, id)).toMatchObject({ name: report.name, version: 2 });
+    expect(viewReport(app, id).pages[0].blocks[0].settings.text).toBe('mine');
+  });
+  test('a block of no known kind, settings that do not suit, an id twice, a take that is gone: refused, naming it', () => {
+    const report = addReport(app, {}, 'Ada');
+    const bad =
+      (blocks: Block[], change = {}) =>
+      () =>
+        write(report, blocks, change);
+    expect(bad([{ ...block('words'), kind: 'magic' }])).toThrow('magic');
+    expect(bad([block('words', { size: 1000 })])).toThrow(/Size/i);
+    expect(bad([block('chart', { axes: 'sideways' })])).toThrow();
+    const twice = block('words');
+    expect(bad([twice, twice])).toThrow('twice');
+    expect(bad([], { takes: ['gone'] })).toThrow('take');
+    expect(viewReport(app, report.id).version).toBe(1);
+  });
+  test('every template is whole: its kinds are known, its blocks lie on the paper and not over each other', () => {
+    expect(reportTemplates().length).toBeGreaterThanOrEqual(5);
+    for (const { name } of reportTemplates()) {
+      const report = addReport(app, { template: name }, 'Ada');
+      for (const page of report.pages)
+        for (const [i, a] of page.blocks.entries()) {
+          expect(a.x >= 0 && a.y >= 0 && a.x + a.w <= 210 && a.y + a.h <= 297, `${name}: ${a.kind}`).toBe(
+            true,
+          );
+          for (const b of page.blocks.slice(i + 1))
+            expect(a.x + a.w <= b.x || b.x + b.w <= a.x || a.y + a.h <= b.y || b.y + b.h <= a.y, `${name}: ${a.kind} over ${b.kind}`).toBe(true); // prettier-ignore
+        }
+      expect(draw(report, takes[0]).blocks).toHaveLength(report.pages.flatMap((p) => p.blocks).length);
+    }
+  });
+});
+
+describe('what a page says', () => {
+  test('every kind is drawn: with a take, without one, in a box that is far too small; nothing is ever no number', () => {
+    expect(Object.keys(PAINTERS).sort()).toEqual(Object.keys(BLOCK_KINDS).sort());
+    for (const { kind, defaults } of blockKinds)
+      for (const take of [takes[0], other, null])
+        for (const size of [{}, { w: 5, h: 2 }]) {
+          const { svg, says } = only(kind as keyof typeof BLOCK_KINDS, { ...defaults }, take, size);
+          expect(svg, `${kind} ${take}`).not.toMatch(/NaN|undefined|Infinity/);
+          expect(svg.startsWith('<svg')).toBe(true);
+          if (!take && !['words', 'rule', 'page', 'takes'].includes(kind)) expect(says, kind).toContain('No take'); // prettier-ignore
+        }
+  });
+  test('findings are those of the take’s own study of that name', () => {
+    const [a, b] = takes.map((t) => wordsOf(only('findings', { study: 'Steady load' }, t).svg));
+    expect(a).toMatch(/\n100\.\d rpm\nShaft speed, mean\n/);
+    expect(b).toMatch(/\n200\.\d rpm\nShaft speed, mean\n/);
+    const none = only('findings', { study: 'Steady load' }, takes[2]);
+    expect(none.says).toBe('Spin 3 has no study “Steady load” with a result.');
+    expect(wordsOf(none.svg)).toContain('Spin 3 has no study');
+  });
+  test('a figure that is not named comes from the first study that draws one', () => {
+    const found = only('figure', { study: '', figure: '', caption: 'Lines of all' });
+    expect(found.says).toBeNull();
+    expect(wordsOf(found.svg)).toContain('Lines of all');
+    expect(only('figure', { study: 'Lines', figure: 'Waterfall' }).says).toBe(
+      'Lines has no figure “Waterfall”.',
+    );
+  });
+  test('channels that the take lacks are named, the others are drawn', () => {
+    const ids = ['Shaft speed', 'Shaft torque'].map((n) => channel(n));
+    const report = write(addReport(app, {}, 'Ada'), [block('chart', { channels: ids })], {}, takes[0]);
+    expect(report.called).toEqual({ [ids[0]]: 'Shaft speed', [ids[1]]: 'Shaft torque' });
+    const [full] = draw(report, takes[0]).blocks;
+    expect(full.says).toBeNull();
+    // The other take has a torque of its own, under that name.
+    const [partly] = draw(report, other).blocks;
+    expect(partly.says).toBe('Bare has no “Shaft speed”.');
+    expect(wordsOf(partly.svg)).toContain('Shaft torque');
+    expect(wordsOf(partly.svg)).toContain('without Shaft speed');
+  });
+  test('each way of axes draws the same curves; a span outside the take is said', () => {
+    for (const axes of AXES) {
+      const { svg, says } = only('chart', {
+        channels: ['Shaft speed', 'Flap µ√'].map((n) => channel(n)),
+        axes,
+      });
+      expect(says, axes).toBeNull();
+      expect(wordsOf(svg)).toContain('Shaft speed');
+      expect(svg.split('stroke-linejoin="round"').length - 1, axes).toBe(2);
+    }
+    expect(only('chart', { from: 500, to: 600 }).says).toContain('nothing of Spin 1 lies');
+  });
+  test('words take values in, with their letters as text; what is not known is said', () => {
+    const painted = only('words', { text: '# {take}\nset {Blade set}: {Note} {Shaft speed, mean} {Rotor}' });
+    const words = wordsOf(painted.svg).replace(/\s+/g, ' ');
+    expect(words).toContain('Spin 1');
+    expect(words).toMatch(/set A ?: &lt;b&gt;&amp;&quot;/);
+    expect(words).toContain('Rotor?');
+    expect(painted.svg).not.toContain('<b>');
+    expect(painted.says).toBe('There is no value “Rotor” here.');
+    expect(draw(addReport(app, {}, 'Ada'), takes[0]).values).toContainEqual({ name: 'Blade set', says: 'A' });
+  });
+  test('what does not fit is counted, so that nobody signs half a text', () => {
+    const text = Array.from({ length: 40 }, (_, i) => `line ${i}`).join('\n');
+    expect(only('words', { text }, takes[0], { h: 20 }).says).toMatch(/^\d+ lines do not fit/);
+    expect(only('words', { text: 'line' }, takes[0], { h: 20 }).says).toBeNull();
+    expect(only('channels', { channels: [] }, takes[0], { h: 9 }).says).toContain('do not fit');
+  });
+  test('takes beside each other: facts and findings by take, a dash where one has none', () => {
+    const report = write(addReport(app, {}, 'Ada'), [block('takes', { facts: ['Blade set'], study: 'Steady load' })], { takes }); // prettier-ignore
+    const words = wordsOf(draw(report, takes[0]).blocks[0].svg);
+    for (const says of ['Spin 1', 'Spin 2', 'Spin 3', 'A', 'B', 'C']) expect(words).toContain(`\n${says}\n`);
+    expect(words.split('\n–').length - 1).toBe(3);
+    expect(viewReport(app, report.id).about).toBe('Spin 1 and 2 more');
+    // Bound to none, it is about the one that it is shown for.
+    expect(wordsOf(only('takes', { facts: [], study: '' }).svg)).toContain('\nSpin 1\n');
+  });
+  test('a filter says which takes: a new one joins', () => {
+    const filter = TakeFilter.parse({ conditions: [{ kind: 'fact', settings: { fact: 'Blade set', test: 'is', value: 'Q' } }] }); // prettier-ignore
+    const report = write(addReport(app, {}, 'Ada'), [], { filter });
+    expect(report.now).toEqual([]);
+    makeTake(app, {
+      name: 'Late',
+      facts: { 'Blade set': 'Q' },
+      signals: [{ name: 'Load', hz: 10, values: curve(1) }],
+    });
+    expect(viewReport(app, report.id).now.map((t) => t.name)).toEqual(['Late']);
+  });
+  test('a result that is damaged is said in its block; the others stand', () => {
+    const report = write(addReport(app, {}, 'Ada'), [block('words', { text: 'stands' }), block('table', { study: 'Steady load' })]); // prettier-ignore
+    const get = app.results.get;
+    app.results.get = () => {
+      throw new Error('The file of the result is damaged.');
+    };
+    try {
+      const [words, table] = draw(report, takes[0]).blocks;
+      expect(words.says).toBeNull();
+      expect(table.says).toContain('damaged');
+    } finally {
+      app.results.get = get;
+    }
+  });
+});
+
+describe('what is printed', () => {
+  test('the same words at the same places as on the screen, vectors, fonts embedded, who made it of which take', async () => {
+    const report = write(addReport(app, {}, 'Ada'), [
+      block('words', { text: '# {take}\nMeasured as §4 says: 5 µε ≤ 2 √Hz 日本' }, { h: 25 }),
+      block('chart', {}, { y: 45 }),
+      block('findings', { study: 'Steady load' }, { y: 130 }),
+    ]);
+    const { name, pdf } = await printReport(app, report.id, [takes[0]], 'Ada');
+    expect(name).toBe(`${report.name}, Spin 1.pdf`);
+    const { file, text } = pdfText(pdf, 'one');
+    for (const says of ['Spin 1', 'Measured as §4 says: 5 µε ≤ 2 √Hz', 'Shaft speed, mean', 'Flap µ√'])
+      expect(text).toContain(says);
+    const info = spawnSync('pdfinfo', ['-isodates', file], { encoding: 'utf8' }).stdout;
+    expect(info).toMatch(/Author:\s+Ada/);
+    expect(info).toMatch(/Subject:\s+Of Spin 1 \((as sealed|not sealed)\)/);
+    expect(info).toMatch(/Page size:\s+595\.276 x 841\.89 pts \(A4\)/);
+    const fonts = spawnSync('pdffonts', [file], { encoding: 'utf8' }).stdout.trim().split('\n').slice(2);
+    expect(fonts.length).toBeGreaterThanOrEqual(3);
+    for (const font of fonts) expect(font).toMatch(/yes yes/);
+    expect(
+      spawnSync('pdfimages', ['-list', file], { encoding: 'utf8' }).stdout.trim().split('\n'),
+    ).toHaveLength(2);
+    expect(pdf.toString('latin1')).toContain('pdfaid:part');
+    // Its first finding stands where the drawing has it: 15 mm in, 130 mm down, to a tenth of a millimetre.
+    const boxes = spawnSync('pdftotext', ['-bbox', file, '-'], { encoding: 'utf8' }).stdout;
+    const [, x] = /xMin="([\d.]+)" yMin="[\d.]+" xMax="[\d.]+" yMax="[\d.]+">Measured</.exec(boxes)!;
+    expect(Math.abs((Number(x) * 25.4) / 72 - 15)).toBeLessThan(0.1);
+  });
+  test('over three takes in one file: pages in order, numbers run on, a bookmark for each', async () => {
+    const report = write(addReport(app, {}, 'Ada'), [block('words', { text: 'Of {take} set {Blade set}' }), block('page', {}, { y: 100 })]); // prettier-ignore
+    const told: number[] = [];
+    const { pdf } = await printReport(app, report.id, takes, 'Ada', (share) => told.push(share));
+    const { file, text } = pdfText(pdf, 'three');
+    const pages = text.split('\f').slice(0, 3);
+    pages.forEach((page, k) => {
+      expect(page).toContain(`Of Spin ${k + 1} set ${'ABC'[k]}`);
+      expect(page).toContain(`${k + 1} / 3`);
+    });
+    expect(told).toEqual([1 / 3, 2 / 3, 1]);
+    const outline = spawnSync('qpdf', ['--json', '--json-key=outlines', file], { encoding: 'utf8' }).stdout;
+    const titles = (JSON.parse(outline) as { outlines: { title: string; destpageposfrom1: number }[] })
+      .outlines;
+    expect(titles.map((o) => [o.title, o.destpageposfrom1])).toEqual(takes.map((_, k) => [`Spin ${k + 1}: Page 1`, k + 1])); // prettier-ignore
+    expect(spawnSync('qpdf', ['--check', file]).status).toBe(0);
+  });
+  test('A3 across is as large as it says; without a take it says so instead of failing', async () => {
+    const report = write(addReport(app, {}, 'Ada'), [block('chart')], { paper: { size: 'A3', direction: 'across', marginMm: 10 } }); // prettier-ignore
+    const { pdf } = await printReport(app, report.id, [], 'Ada');
+    const { file, text } = pdfText(pdf, 'large');
+    expect(spawnSync('pdfinfo', [file], { encoding: 'utf8' }).stdout).toMatch(/1190\.5\d* x 841\.89/);
+    expect(text).toContain('No take is chosen.');
+  });
+  test('a take that is gone from the disk is an error that names it', async () => {
+    const id = makeTake(app, { name: 'Short-lived', signals: [{ name: 'Load', hz: 10, values: curve(1) }] });
+    rmSync(takePath(app, id));
+    await expect(printReport(app, addReport(app, {}, 'Ada').id, [id], 'Ada')).rejects.toThrow(/not found|is not|take/i); // prettier-ignore
+  });
+});
