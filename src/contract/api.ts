@@ -1,5 +1,6 @@
 import type { z } from 'zod';
 import { calibrate } from './api/calibrate';
+import { exchange } from './api/exchange';
 import type { Endpoint } from './api/endpoint';
 import { house } from './api/house';
 import { inspect } from './api/inspect';
@@ -10,7 +11,17 @@ import { setup } from './api/setup';
 import { takes } from './api/takes';
 
 /** Every endpoint of the server by its method and path. One that is not listed does not exist. */
-export const API = { ...house, ...rig, ...setup, ...calibrate, ...record, ...takes, ...inspect, ...report };
+export const API = {
+  ...house,
+  ...rig,
+  ...setup,
+  ...calibrate,
+  ...record,
+  ...takes,
+  ...inspect,
+  ...report,
+  ...exchange,
+};
 export type Api = typeof API;
 export type Key = keyof Api;
 

@@ -22,6 +22,7 @@ import { asFarrierError } from '$core/errors';
 import { AlarmKeeper } from './alarms';
 import { LeftOut } from './left-out';
 import { LiveHub } from './live-hub';
+import type { OutgoingJob } from './outgoing-job';
 import { Controls } from './people';
 import { Workers } from './pool';
 import { tidyStudies } from './study/earlier';
@@ -52,6 +53,8 @@ export interface App {
   results: ResultStore;
   /** Files that are being brought in. */
   imports: Map<string, ImportJob>;
+  /** Files that are being made, or wait to be taken. */
+  outgoing: Map<string, OutgoingJob>;
   /** What was measured and can be accepted as it was shown: the last tone of each channel, the last comparisons. */
   proving: {
     tones: Map<string, { tone: ToneReading; hz: number }>;
@@ -92,10 +95,12 @@ export function openApp(folder: string, firstJob = { name: 'First job', place: '
     studies: new Map(),
     results,
     imports: new Map(),
+    outgoing: new Map(),
     proving: { tones: new Map(), comparisons: new LRUCache({ max: 50 }) },
   };
   live.setAlarms(alarms.current);
-  rmSync(join(folder, 'incoming'), { recursive: true, force: true });
+  for (const passing of ['incoming', 'outgoing'])
+    rmSync(join(folder, passing), { recursive: true, force: true });
   holdReserve(folder);
   const closed = closedTakes(db);
   for (const path of takeFiles(join(folder, 'takes'))) {

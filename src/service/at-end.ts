@@ -76,7 +76,7 @@ async function writeCsv(app: App, head: TakeHead): Promise<string> {
   const folder = join(app.folder, 'exports', own);
   mkdirSync(folder, { recursive: true });
   const signals = openTake(app, head.id).signals.filter((s) => s.channelId !== null && s.length > 0);
-  const { body } = exportTake(app, head.id, { format: 'csv', signals: signals.map((s) => s.id) });
+  const { body } = await exportTake(app, head.id, { format: 'csv', signals: signals.map((s) => s.id) });
   const name = `${head.number}-${plain(head.name, 80)}${endOf(head)}`;
   // What is not whole is not found: it gets its name at its end.
   const half = join(folder, `${name}.part`);

@@ -31,7 +31,7 @@ export type BringInOutcome =
 const NUMBERS = 1 << 22;
 
 /** Writes a file of another program as a take. Done in a worker thread: reading may take long. */
-export function bringIn(task: BringInTask, { progress, signal }: Watched): BringInOutcome {
+export async function bringIn(task: BringInTask, { progress, signal }: Watched): Promise<BringInOutcome> {
   const { name, path, by } = task;
   let writer: TakeWriter | null = null;
   let source: (Source & { close(): void }) | null = null;
@@ -41,6 +41,7 @@ export function bringIn(task: BringInTask, { progress, signal }: Watched): Bring
     const { reading } = format;
     if (!reading) throw badInput('format', format.title, 'It is only written, not read.');
     const options = check(reading.sentence.schema, { ...reading.defaults, ...task.options });
+    await format.prepare?.();
     const recording = reading.read(source, options);
     if (recording.signals.every((s) => s.length === 0)) throw badInput('file', name, 'It holds no samples.');
     const says = `Brought in from ${name} (${format.title.split(',')[0]}). ${sentenceText(reading.sentence, options)}`;

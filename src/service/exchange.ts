@@ -1,20 +1,21 @@
 import { randomUUID } from 'node:crypto';
 import { copyFileSync, renameSync, rmSync } from 'node:fs';
-import { FarrierError, badInput, conflict } from '$core/errors';
+import { FarrierError, conflict } from '$core/errors';
 import { FORMAT_KINDS, formatKind } from '$core/formats/registry';
-import { realParts } from '$core/samples/parts';
-import type { Recording } from '$core/formats/format';
+import { bytesOf, isSeveral } from '$core/formats/zipped';
 import { CORE_VERSION } from '$core/version';
 import { nameText } from '$contract/name-text';
 import { EMPTY_PLAN } from '$contract/plan';
 import type { TakeHead } from '$contract/take';
 import { openSource } from '$store/file-source';
 import { changeTakes, nextTakeNumber } from '$store/takes';
-import type { TakeReader } from '$store/take/reader';
 import { jobOf, log, takePath, type App } from './app';
 import { check } from './check';
 import { listed } from './inspect/look-into';
+import { madeNow } from './outgoing';
+import { takeTask, type ExportAsk } from './take-task';
 import { leaseTake } from './takes';
+import { piecesOf } from './write-take';
 
 /** The open formats, and what each can do. */
 export const formats = () =>
@@ -26,54 +27,42 @@ export const formats = () =>
     reads: reading !== undefined,
   }));
 
-/** A take as formats see it. @param signals those to take along; none named means all channels */
-function recordingOf(reader: TakeReader, signals: number[]): Recording {
-  const chosen = signals.length ? signals : reader.signals.filter((s) => s.channelId).map((s) => s.id);
-  return {
-    name: reader.head.name,
-    start: new Date(Number(BigInt(reader.head.startNs) / 1_000_000n)).toISOString(),
-    facts: Object.entries(reader.head.facts),
-    signals: chosen.map((id) => reader.sampled(id)),
-  };
-}
-
 export interface Export {
   name: string;
   mediaType: string;
   body: ReadableStream<Uint8Array>;
 }
 
-/** A take in an open format, made while it is sent. @throws `bad_input` before anything is sent, `not_found` */
-export function exportTake(
-  app: App,
-  id: string,
-  {
-    format,
-    signals = [],
-    options = {},
-  }: { format: string; signals?: number[]; options?: Record<string, unknown> },
-): Export {
-  const { title, extensions, mediaType, writing } = formatKind(format);
-  if (!writing) throw badInput('format', title, 'It is only read, not written.');
-  const wanted = check(writing.sentence.schema, { ...writing.defaults, ...options });
+/** A take in an open format: made while it is sent where the format allows it, else written first. What has several files is one archive.
+ *  @throws `bad_input` before anything is sent, `not_found` */
+export async function exportTake(app: App, id: string, ask: ExportAsk): Promise<Export> {
+  const { name, ...task } = takeTask(app, id, ask);
+  const { mediaType, prepare, writing } = formatKind(ask.format);
+  if (writing!.whole) return { name, mediaType, body: (await madeNow(app, { what: 'take', take: id, signals: [], options: {}, ...ask })).body }; // prettier-ignore
+  await prepare?.();
   const { reader, release } = leaseTake(app, id);
   try {
-    const recording = recordingOf(reader, signals);
-    const written = writing.complex
-      ? recording
-      : { ...recording, signals: recording.signals.flatMap(realParts) };
-    const body = streamOf(writing.write(written, wanted), release);
-    return { name: `${recording.name}.${extensions[0]}`, mediaType, body };
+    const pieces = piecesOf(reader, task);
+    const first = pieces.next();
+    const several = !first.done && isSeveral(first.value);
+    const body = streamOf(bytesOf(after(first, pieces)), release);
+    return several
+      ? { name: `${reader.head.name}.zip`, mediaType: 'application/zip', body }
+      : { name, mediaType, body };
   } catch (error) {
     release();
     throw error;
   }
 }
+function* after<T>(first: IteratorResult<T>, rest: Iterable<T>): Generator<T> {
+  if (first.done) return;
+  yield first.value;
+  yield* rest;
+}
 
 /** Pieces as a stream, made as fast as they are taken. The first is made at once: it shows whether the options suit.
  *  @param end called when all was sent, or nobody wants more */
-function streamOf(pieces: Generator<string | Uint8Array>, end: () => void): ReadableStream<Uint8Array> {
-  const encoder = new TextEncoder();
+function streamOf(pieces: Generator<Uint8Array>, end: () => void): ReadableStream<Uint8Array> {
   let next = pieces.next();
   return new ReadableStream({
     pull(controller) {
@@ -81,7 +70,7 @@ function streamOf(pieces: Generator<string | Uint8Array>, end: () => void): Read
         end();
         return controller.close();
       }
-      controller.enqueue(typeof next.value === 'string' ? encoder.encode(next.value) : next.value);
+      controller.enqueue(next.value);
       try {
         next = pieces.next();
       } catch (error) {

@@ -11,6 +11,8 @@ import { measure } from './inspect/measure';
 import { mend, previewMend } from './inspect/mends';
 import { joinStudy, runPart, runStudy } from './study/run';
 import { writeTable } from './study/tables';
+import { writeSheets } from './sheets/write';
+import { writeTake } from './write-take';
 import type { Watched } from './watched';
 
 /** A description file of a unit. */
@@ -38,6 +40,8 @@ export const WORK = {
   joinStudy,
   writeTable: ({ path, at, to }: { path: string; at: number; to: string }): Outcome<string> =>
     told(path, () => writeTable(path, at, to)),
+  writeSheets,
+  writeTake,
   adopt,
   bringIn,
   measure,

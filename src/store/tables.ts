@@ -263,6 +263,34 @@ export const reports = sqliteTable('reports', {
   body: body(),
 });
 
+/** How takes are written as spreadsheets. */
+export const spreadsheets = sqliteTable('spreadsheets', {
+  id: text('id').primaryKey(),
+  jobId: text('job_id')
+    .notNull()
+    .references(() => jobs.id),
+  position: integer('position').notNull(),
+  name: text('name').notNull(),
+  body: body(),
+});
+
+/** Programs that may come in: of each only a hash of its secret is kept. */
+export const tokens = sqliteTable('tokens', {
+  id: text('id').primaryKey(),
+  name: text('name').notNull(),
+  hash: text('hash').notNull().unique(),
+  may: text('may', { enum: ['read', 'everything'] }).notNull(),
+  by: text('by').notNull(),
+  createdAt: integer('created_at').notNull(),
+  usedAt: integer('used_at'),
+});
+
+/** What holds for all reports of the house, by what it is. */
+export const house = sqliteTable('house', {
+  key: text('key').primaryKey(),
+  body: body(),
+});
+
 /** Every change of a set-up: what it was and what it became. Undo and “what changed since” both read it. */
 export const revisions = sqliteTable(
   'revisions',

@@ -1,12 +1,29 @@
 import { badInput, notFound } from '../errors';
+import { arrow } from './arrow/arrow';
 import { csv } from './csv/csv';
+import { hdf5 } from './hdf5/hdf5';
+import { json } from './json/json';
 import { mat } from './mat/mat';
+import { parquet } from './parquet/parquet';
+import { sigmf } from './sigmf/sigmf';
 import { uff } from './uff/uff';
 import { wav } from './wav/wav';
+import { xlsx } from './xlsx/xlsx';
 import type { FormatKind, Source } from './format';
 
 /** Every open format there is, in the order of the list; a new one is one line here. */
-export const FORMAT_KINDS = [csv, wav, uff, mat] as unknown as readonly FormatKind[];
+export const FORMAT_KINDS = [
+  csv,
+  xlsx,
+  json,
+  wav,
+  mat,
+  hdf5,
+  uff,
+  parquet,
+  arrow,
+  sigmf,
+] as unknown as readonly FormatKind[];
 
 /** @throws `not_found` */
 export function formatKind(kind: string): FormatKind {

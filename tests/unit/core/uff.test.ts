@@ -29,7 +29,7 @@ const recording = (...signals: Sampled[]): Recording => ({ name: 'Spin-up', star
 type Form = 'numbers as text' | 'numbers in binary';
 const FORMS: Form[] = ['numbers as text', 'numbers in binary'];
 const written = (r: Recording, form: Form, gaps: 'zeros' | 'the last value' = 'zeros'): Uint8Array =>
-  Uint8Array.from([...uff.writing!.write(r, { form, gaps })].flatMap((p) => [...(typeof p === 'string' ? encode(p) : p)])); // prettier-ignore
+  Uint8Array.from([...uff.writing!.write(r, { form, gaps })].flatMap((p) => [...(typeof p === 'string' ? encode(p) : (p as Uint8Array))])); // prettier-ignore
 const read = (content: Uint8Array | string) => uff.reading!.read(sourceOf(content), { unit: '1' });
 const all = (s: Sampled) => [...s.read(0, s.length)];
 

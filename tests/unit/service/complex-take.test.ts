@@ -74,7 +74,7 @@ test('its length, values and windows are of samples, not of numbers; what is sho
 });
 
 test('a table holds both parts, a gap in both; brought in again they are two signals with the same values', async () => {
-  const { body } = exportTake(app, 'radio', { format: 'csv' });
+  const { body } = await exportTake(app, 'radio', { format: 'csv' });
   const written = await text(body);
   const rows = written.replace('\ufeff', '').trim().split('\r\n');
   expect(rows[0]).toBe(
@@ -99,7 +99,7 @@ test('a table holds both parts, a gap in both; brought in again they are two sig
 });
 
 test('sound files and reports take it, too', async () => {
-  const { body } = exportTake(app, 'radio', { format: 'wav' });
+  const { body } = await exportTake(app, 'radio', { format: 'wav' });
   const sound = new wavefile.WaveFile(new Uint8Array(await new Response(body).arrayBuffer()));
   expect(sound.fmt).toMatchObject({ numChannels: 2, sampleRate: RATE });
   const { pdf } = await makeReport(app, 'radio', { signals: [0], studies: [] });

@@ -144,7 +144,7 @@ test('taken out it is gone; not while something is made from it, and never what 
 test('it travels with the take, and is written into tables', async () => {
   await lowPass();
   await make('resample', { channels: [channelOf('Load')], rate: 125 });
-  const { body } = exportTake(app, id, { format: 'csv', signals: [2] });
+  const { body } = await exportTake(app, id, { format: 'csv', signals: [2] });
   expect((await new Response(body as never).text()).slice(0, 400)).toContain(NAME);
   const other = mkdtempSync(join(tmpdir(), 'farrier-away-'));
   const away = openApp(other);

@@ -215,7 +215,7 @@ test('what leaves the house is what is mended: an export, a study, and the take 
   await mend(0, 'spikes', { window: 21, times: 8 });
   await mend(0, 'rename', { name: 'Shaft torque' });
   await mend(1, 'missing', { from: 1, to: 1.05 }, 'the lamp was off');
-  const { body } = exportTake(app, id, { format: 'csv', signals: [0, 1] });
+  const { body } = await exportTake(app, id, { format: 'csv', signals: [0, 1] });
   const rows = (await new Response(body).text()).replace('\ufeff', '').split('\r\n');
   expect(rows[0]).toBe('Time [s],Shaft torque [kN·m],Speed [rad/s]');
   expect(Number(rows[1 + 777].split(',')[1])).toBeCloseTo(2 + Math.sin(777 / 50), 2);

@@ -117,10 +117,10 @@ describe('a take', () => {
     expect(() => takeWindow(app, TAKE, [0], 0, 10, 1e9)).toThrow(/1 to 4000/);
   });
   test('is exported by its name, and a wrong step is said before anything is sent', async () => {
-    const { name, body } = exportTake(app, TAKE, { format: 'csv', options: { stepS: 1 } });
+    const { name, body } = await exportTake(app, TAKE, { format: 'csv', options: { stepS: 1 } });
     expect(name).toBe('Take-1.csv');
     expect((await new Response(body).text()).trimEnd().split('\r\n')).toHaveLength(62);
-    expect(() => exportTake(app, TAKE, { format: 'csv', options: { stepS: 1e-6 } })).toThrow(/rows/);
+    await expect(exportTake(app, TAKE, { format: 'csv', options: { stepS: 1e-6 } })).rejects.toThrow(/rows/);
   });
 });
 

@@ -379,7 +379,7 @@ describe('takes on lease', () => {
   });
 
   test('an export that streams goes on while dozens of other takes are read, and is whole', async () => {
-    const { body } = exportTake(app, 'Calm', { format: 'csv' });
+    const { body } = await exportTake(app, 'Calm', { format: 'csv' });
     const reader = body.getReader();
     let text = new TextDecoder().decode((await reader.read()).value);
     for (let k = 0; k < 14; k++) openTake(app, `Other ${k}`).values(0, 0, 5);
@@ -395,11 +395,13 @@ describe('takes on lease', () => {
   test('one that nobody wants any more gives its take back', async () => {
     await new Promise((resolve) => setImmediate(resolve));
     const before = app.takes.count;
-    const { body } = exportTake(app, 'Storm', { format: 'csv' });
+    const { body } = await exportTake(app, 'Storm', { format: 'csv' });
     await body.cancel();
     app.takes.forget(takePath(app, 'Storm'));
     expect(app.takes.count).toBeLessThanOrEqual(before);
-    expect(() => exportTake(app, 'Storm', { format: 'csv', options: { stepS: 1e-9 } })).toThrow(/rows/);
+    await expect(exportTake(app, 'Storm', { format: 'csv', options: { stepS: 1e-9 } })).rejects.toThrow(
+      /rows/,
+    );
     await new Promise((resolve) => setImmediate(resolve));
     app.takes.closeAll();
     expect(app.takes.count).toBe(0);
@@ -443,7 +445,7 @@ describe('a format that was added by one line', () => {
   afterAll(() => void (FORMAT_KINDS as FormatKind[]).pop());
   const bytesOf = async (name: string, options = {}) =>
     new Uint8Array(
-      await new Response(exportTake(app, name, { format: 'lines', options }).body).arrayBuffer(),
+      await new Response((await exportTake(app, name, { format: 'lines', options })).body).arrayBuffer(),
     );
 
   test('is listed, writes, reads what it wrote as a take that is looked at, studied and exported as any', async () => {
@@ -476,7 +478,7 @@ describe('a format that was added by one line', () => {
     await done;
     expect(viewStudy(app, study.id).findings[0]).toMatchObject({ label: 'X, mean', unit: 'm/s²' });
     expect(listTakes(app.db, jobOf(app).id).find((t) => t.id === head.id)!.number).toBeGreaterThan(0);
-    const csv = await new Response(exportTake(app, head.id, { format: 'csv' }).body).text();
+    const csv = await new Response((await exportTake(app, head.id, { format: 'csv' })).body).text();
     expect(csv).toContain('X [m/s²]');
     vi.spyOn(console, 'warn').mockImplementation(() => undefined);
     expect((await makeReport(app, head.id, { signals: null, studies: [] })).pdf.length).toBeGreaterThan(
@@ -503,7 +505,7 @@ describe('a format that was added by one line', () => {
       /no rows of numbers/,
     );
     expect(takes()).toBe(before + 1);
-    expect(() => exportTake(app, 'Calm', { format: 'lines', options: { sign: 3 } })).toThrow(/Sign/);
+    await expect(exportTake(app, 'Calm', { format: 'lines', options: { sign: 3 } })).rejects.toThrow(/Sign/);
   });
 
   test('a recording of several rates and starts becomes a take with a group for each, gaps as gaps', async () => {

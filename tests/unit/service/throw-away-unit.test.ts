@@ -197,7 +197,7 @@ describe('a unit, added by a folder and two lines', () => {
     await done;
     expect(view.kind).toBe('statistics');
     let csv = '';
-    const { body } = exportTake(app, take.id, { format: 'csv', signals: [], options: {} });
+    const { body } = await exportTake(app, take.id, { format: 'csv', signals: [], options: {} });
     for await (const piece of body as unknown as AsyncIterable<Uint8Array | string>)
       csv += typeof piece === 'string' ? piece : new TextDecoder().decode(piece);
     const rows = csv.trim().split(/\r?\n/);

@@ -160,6 +160,7 @@ const MIGRATIONS = [
   '0006_inspect',
   '0007_recipes',
   '0008_reports',
+  '0009_exchange',
 ];
 const journal = JSON.parse(readFileSync('drizzle/meta/_journal.json', 'utf8')) as {
   entries: { tag: string; when: number }[];

@@ -1,13 +1,12 @@
 import { badInput } from '../../errors';
 import { hz, rateFromHz, type Rate } from '../../time/rate';
+import { JITTER, rateOf } from '../grid';
 import type { CellWriting, Piece, Pieces } from './pieces';
 import { TextRows } from './rows';
 import { clockOf, type Clock, type Column } from './times';
 
 /** Samples of one signal, gaps among them. */
 const SAMPLES_MOST = 200_000_000;
-/** Share of a step by which a time may miss its place. */
-const JITTER = 0.25;
 /** Rows by which a file is understood: its separator, its columns, the step of its times. */
 const FIRST_ROWS = 20_000;
 
@@ -196,12 +195,4 @@ function gridOf(of: {
   if (length > SAMPLES_MOST)
     throw badInput('times', `${length} samples with their gaps`, 'Split the file where it pauses.');
   return { rate, length, first };
-}
-
-/** From the mean of all single steps, so that rounded times make no wrong rate; whole rates and whole seconds where it is nearly one. */
-function rateOf(mean: number): Rate {
-  const per = 1 / mean;
-  if (Math.abs(per - Math.round(per)) < 1e-4 * per) return { num: Math.round(per), den: 1 };
-  if (Math.abs(mean - Math.round(mean)) < 1e-4 * mean) return { num: 1, den: Math.round(mean) };
-  return rateFromHz(per);
 }
