@@ -9,6 +9,8 @@ declare global {
       access: Access;
       /** Whether it may see what is here: on this computer, with the phrase, or by a link. */
       letIn: boolean;
+      /** It is a program that came with a token. */
+      program: boolean;
       /** Whose browser the request comes from. */
       person: { viewer: Viewer; watches: boolean };
     }

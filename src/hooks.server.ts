@@ -9,6 +9,7 @@ import {
 import { ownName, sameOrigin, type Access } from '$service/access';
 import { isDiskFull } from '$service/faults';
 import { NOBODY, readName } from '$service/people';
+import { programOf } from '$service/tokens';
 import { startServer, type Server } from '$service/server';
 import { isEntrance, needOf } from './routes/needs';
 import { building, dev } from '$app/environment';
@@ -91,7 +92,7 @@ export const handle: Handle = async ({ event, resolve }) => {
   if (slot.farrier && !server) return noRoom();
   if (!server) return resolve(event);
   const { app, access } = server;
-  Object.assign(event.locals, { app, access, letIn: false });
+  Object.assign(event.locals, { app, access, letIn: false, program: false });
   const { request, url, cookies } = event;
   const route = event.route.id;
   if (!access.needed && !ownName(request.headers.get('host')))
@@ -106,7 +107,14 @@ export const handle: Handle = async ({ event, resolve }) => {
     return refused({ what: 'This request came from another site.', next: 'Use Farrier’s own pages.' });
   const watching = app.controls.isLink(cookies.get('farrier-watch'));
   const known = access.knows(cookies.get('farrier'));
-  event.locals.letIn = !access.needed || known || watching;
+  let program: ReturnType<typeof programOf>;
+  try {
+    program = programOf(app, request.headers.get('authorization'));
+  } catch (error) {
+    return refused(asFarrierError(error, 'token').text, 401);
+  }
+  event.locals.program = program !== null;
+  event.locals.letIn = !access.needed || known || watching || program !== null;
   if (!event.locals.letIn && !isEntrance(route, url.pathname)) {
     if (route === '/api' || route?.startsWith('/api/'))
       return refused(
@@ -115,10 +123,17 @@ export const handle: Handle = async ({ event, resolve }) => {
       );
     redirect(303, '/enter');
   }
-  const person = whoIs(event, access, watching && !known);
+  const person = program
+    ? { viewer: { id: `program-${program.id}`, name: program.name }, watches: program.may === 'read' }
+    : whoIs(event, access, watching && !known);
   event.locals.person = person;
   const need = needOf(request.method, route);
   if (need !== 'look') {
+    if (program?.may === 'read')
+      return refused({
+        what: 'This token may only read.',
+        next: 'Use one that may do everything.',
+      });
     if (person.watches)
       return refused({ what: 'This link can only watch.', next: 'Ask whoever gave it to you for more.' });
     try {

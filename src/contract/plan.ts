@@ -32,6 +32,7 @@ const AT_END = [
   'run the standing studies',
   'repeat the studies of the take before',
   'write a CSV file',
+  'write the spreadsheet',
 ] as const;
 export type AtEnd = (typeof AT_END)[number];
 

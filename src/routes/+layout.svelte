@@ -9,6 +9,8 @@
   import { tinykeys } from 'tinykeys';
   import { LiveFeed } from '$ui/live/feed.svelte';
   import { oneAtATime } from '$ui/shell/one-at-a-time';
+  import OutgoingBox from '$ui/files/OutgoingBox.svelte';
+  import { OutgoingFiles } from '$ui/files/outgoing.svelte';
   import { provideShell } from '$ui/shell/shell.svelte';
   import type { BodyIn } from '$contract/api';
   import { ALL_PARTS, CHANGED_BY, type Part } from '$contract/overview';
@@ -84,8 +86,10 @@
     },
   );
 
+  const files = new OutgoingFiles();
   provideShell({
     feed,
+    files,
     say: (said) => (fault = said),
     arm,
     refresh,
@@ -276,6 +280,8 @@
       name: b.name,
       go: () => void goto(resolve('/record/boards/[id]', { id: b.id })),
     })),
+    { kind: 'place', name: 'Spreadsheets', go: () => void goto(resolve('/report/spreadsheets')) },
+    { kind: 'place', name: 'For programs', go: () => void goto(resolve('/programs')) },
     { kind: 'action', name: 'Arm a take', go: arm },
     { kind: 'action', name: 'All outputs to rest', go: () => void record({ do: 'rest' }) },
     { kind: 'action', name: night ? 'Day bench' : 'Night bench', go: () => turn(!night) },
@@ -325,6 +331,7 @@
     {/snippet}
   </Late>
 
+  <OutgoingBox {files} />
   <Palette bind:open={findOpen} {finds} />
 
   <Late wanted={jobOpen} part={() => import('$ui/shell/JobDialog.svelte')}>

@@ -20,6 +20,7 @@ import { log, type App } from './app';
 import { bodyOf, takesOf } from './study/inputs';
 import { changeStudy, startStudy } from './study/studies';
 import { exportTake } from './exchange';
+import { madeNow } from './outgoing';
 import { openTake } from './takes';
 
 /** What can be done by itself with a take that has just ended. A further one is a further line here and in the plan's schema. */
@@ -27,6 +28,7 @@ const DEEDS: Record<AtEnd, (app: App, head: TakeHead) => Promise<string>> = {
   'run the standing studies': runStanding,
   'repeat the studies of the take before': repeatStudies,
   'write a CSV file': writeCsv,
+  'write the spreadsheet': writeSpreadsheet,
 };
 
 /** Does what the plan of a take wants done at its end; what fails is said, the rest is done. */
@@ -83,6 +85,19 @@ async function writeCsv(app: App, head: TakeHead): Promise<string> {
   await pipeline(Readable.fromWeb(body as never), createWriteStream(half));
   renameSync(half, join(folder, name));
   return `written to exports/${own}/${name}`;
+}
+
+/** By the first way that is kept. */
+async function writeSpreadsheet(app: App, head: TakeHead): Promise<string> {
+  const { name, body } = await madeNow(app, { what: 'spreadsheet', takes: [head.id] });
+  const folder = join(app.folder, 'exports', folderOf(head));
+  mkdirSync(folder, { recursive: true });
+  const ending = name.split('.').at(-1)!;
+  const own = `${head.number}-${plain(name.slice(0, -ending.length - 1), 80)}-${plain(head.id, 8)}.${ending}`;
+  const half = join(folder, `${own}.part`);
+  await pipeline(Readable.fromWeb(body as never), createWriteStream(half));
+  renameSync(half, join(folder, own));
+  return `written to exports/${folderOf(head)}/${own}`;
 }
 
 /** Name of the file that was written at a take's end; null where there is none. */

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { nameText } from '../name-text';
+import type { TokenView } from '../token';
 import { ALL_PARTS, type Part, type Parts } from '../overview';
 import { Id, endpoints, list, nothing, told } from './endpoint';
 
@@ -16,6 +17,23 @@ export const house = endpoints({
     need: 'look',
     answer: told<unknown>('The document.'),
   },
+  'GET /api/openapi.json': {
+    says: 'The same, by the name that tools look for.',
+    need: 'look',
+    answer: told<unknown>('The document.'),
+  },
+  'GET /api/tokens': {
+    says: 'Programs that may come in: their names, never their secrets.',
+    need: 'look',
+    answer: told<TokenView[]>('In the order in which they were made.'),
+  },
+  'POST /api/tokens': {
+    says: 'Makes a token for a program. Its secret is told once, here.',
+    need: 'controls',
+    body: z.strictObject({ name: nameText(60), may: z.enum(['read', 'everything']) }),
+    answer: z.object({ id: z.string(), secret: z.string() }),
+  },
+  'DELETE /api/tokens/[id]': { says: 'Takes a token back.', need: 'controls', answer: nothing },
   'GET /api/overview': {
     says: 'What every page shows, part by part; parts whose version is known are left out.',
     need: 'look',

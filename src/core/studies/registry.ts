@@ -5,6 +5,7 @@ import { cepstrum } from './cepstrum/cepstrum';
 import { counting } from './counting/counting';
 import { damage } from './damage/damage';
 import { distribution } from './distribution/distribution';
+import { elsewhere } from './elsewhere/elsewhere';
 import { envelope } from './envelope/envelope';
 import { events } from './events/events';
 import { frequencyResponse } from './frequency-response/frequency-response';
@@ -41,6 +42,7 @@ export const STUDY_KINDS = [
   orders,
   events,
   pulses,
+  elsewhere,
 ] as unknown as readonly StudyKind[];
 
 /** @throws `not_found` */

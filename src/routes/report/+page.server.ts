@@ -1,5 +1,6 @@
 import { viewReports } from '$service/report/reports';
 import { reportTemplates } from '$service/report/templates';
+import { viewSpreadsheets } from '$service/sheets/presets';
 import { takeRows } from '$service/takes';
 import type { PageServerLoad } from './$types';
 
@@ -8,6 +9,7 @@ export const load: PageServerLoad = ({ locals, depends, url }) => {
   const wanted = url.searchParams.get('take');
   return {
     reports: viewReports(locals.app),
+    spreadsheets: viewSpreadsheets(locals.app).map(({ name }) => ({ name })),
     templates: reportTemplates(),
     take: takeRows(locals.app).find((t) => t.id === wanted)?.id ?? null,
   };

@@ -7,4 +7,10 @@
   const shell = useShell();
 </script>
 
-<ReportsPage overview={shell.overview} reports={data.reports} templates={data.templates} take={data.take} />
+<ReportsPage
+  overview={shell.overview}
+  reports={data.reports}
+  spreadsheets={data.spreadsheets}
+  templates={data.templates}
+  take={data.take}
+/>

@@ -22,6 +22,8 @@
   import Dialog from '../kit/Dialog.svelte';
   import FaultNote from '../kit/FaultNote.svelte';
   import SentenceView from '../sentence/SentenceView.svelte';
+  import ImportPreview from './ImportPreview.svelte';
+  import { remember, remembered } from './preview';
 
   type Props = {
     open: boolean;
@@ -50,12 +52,20 @@
   const ending = (name: string) => name.toLowerCase().split('.').at(-1) ?? '';
   const formatOf = (file: File) => readers.find((f) => f.extensions.includes(ending(file.name))) ?? null;
   /** The options of the first format that has any; they count for all files of it. */
-  const format = $derived(chosen.map(formatOf).find(Boolean) ?? null);
+  const first = $derived(chosen.find(formatOf) ?? null);
+  const format = $derived(first && formatOf(first));
+  // As the last file of its kind was read.
+  let recalled = $state(false);
+  $effect(() => {
+    if (!format) return;
+    const last = remembered(format.kind);
+    [options, recalled] = [last, Object.keys(last).length > 0];
+  });
   const value = $derived({ ...format?.reading!.defaults, ...options });
   function change(key: string, next: unknown): Promise<void> {
     const parsed = format!.reading!.sentence.schema.safeParse({ ...value, [key]: next });
     if (!parsed.success) return Promise.reject(new Error(parsed.error.issues[0].message));
-    options = { ...options, [key]: next };
+    [options, recalled] = [{ ...options, [key]: next }, false];
     return Promise.resolve();
   }
 
@@ -98,6 +108,7 @@
   }
   async function bringAll() {
     busy = true;
+    if (format) remember(format.kind, options);
     coming = chosen.map((file) => ({
       key: ++keys,
       file,
@@ -130,7 +141,7 @@
       : `${(bytes / 1e6).toFixed(bytes < 1e7 ? 1 : 0)} MB`;
 </script>
 
-<Dialog bind:open title="Bring in recordings" size="sm">
+<Dialog bind:open title="Bring in recordings" size={first ? 'md' : 'sm'}>
   <form
     onsubmit={(e) => {
       e.preventDefault();
@@ -148,7 +159,7 @@
           multiple
           aria-label="File"
           accept={['.take', ...readers.flatMap((f) => f.extensions.map((e) => `.${e}`))].join()}
-          onchange={(e) => ((chosen = [...(e.currentTarget.files ?? [])]), (options = {}))}
+          onchange={(e) => (chosen = [...(e.currentTarget.files ?? [])])}
         />{/if}
       {#if chosen.length}
         <ul>
@@ -158,7 +169,21 @@
         </ul>
       {/if}
       {#if format}
-        <SentenceView sentence={format.reading!.sentence} {value} names={NO_NAMES} {change} />
+        {#key format.kind}<SentenceView
+            sentence={format.reading!.sentence}
+            {value}
+            names={NO_NAMES}
+            {change}
+          />{/key}
+        {#if recalled}
+          <p class="muted">
+            As the last file of this kind was read.
+            <button type="button" class="dotted" onclick={() => ((options = {}), (recalled = false))}
+              >find it out anew</button
+            >
+          </p>
+        {/if}
+        {#if first}<ImportPreview file={first} {format} options={value} />{/if}
       {/if}
     {:else}
       <ul class="coming">

@@ -2,6 +2,7 @@
 <script lang="ts">
   import { call, faultText } from '../api';
   import FloatBox from '../kit/FloatBox.svelte';
+  import AsSpreadsheet from '../spreadsheets/AsSpreadsheet.svelte';
   import { useShell } from '../shell/shell.svelte';
 
   type Props = {
@@ -34,6 +35,7 @@
   <button class="dotted" onclick={(e) => (anchor = e.currentTarget)}>tag</button>
   <button class="dotted" onclick={judge}>judge</button>
   <button class="dotted" onclick={exportAll}>export</button>
+  <AsSpreadsheet of={{ takes: ids }} name={ids.length === 1 ? '1 take' : `${ids.length} takes`} />
   <button class="dotted" onclick={bin}>to the bin</button>
   <button class="dotted" onclick={none}>none</button>
 </div>

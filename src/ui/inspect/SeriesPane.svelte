@@ -4,6 +4,7 @@
   import { readingText } from '$core/readings';
   import type { SeriesRow } from '$contract/series';
   import FaultNote from '../kit/FaultNote.svelte';
+  import AsSpreadsheet from '../spreadsheets/AsSpreadsheet.svelte';
   import ColumnBox from './ColumnBox.svelte';
   import type { Inspection } from './inspection.svelte';
   import { SeriesDesk, STATISTICS } from './series-desk.svelte';
@@ -74,6 +75,7 @@
       >
       <button class="dotted" onclick={() => void copy()}>{copied ? 'copied' : 'copy'}</button>
       <a class="dotted" href={resolve(`/api/series/${table.id}/export`)} download>export</a>
+      <AsSpreadsheet of={{ series: table.id }} name={table.name} />
       <button class="dotted" onclick={() => void desk.remove()}>take away</button>
     {:else if !desk.busy}<span class="muted"
         >Takes as rows, results as columns: what the drawer shows becomes a series, and a new take like these

@@ -11,11 +11,12 @@
   type Props = {
     overview: Overview;
     reports: ReportView[];
+    spreadsheets: { name: string }[];
     templates: { name: string; title: string; says: string }[];
     /** The take that a new one is to be shown for. */
     take: string | null;
   };
-  let { overview, reports, templates, take }: Props = $props();
+  let { overview, reports, spreadsheets, templates, take }: Props = $props();
   const shell = useShell();
   const name = $derived(overview.takes.find((t) => t.id === take)?.name);
   const shownFor = $derived(`?take=${take ?? ''}` as const);
@@ -63,6 +64,13 @@
       <p>
         Facts, curves, studies and calibrations of one take, written by itself.
         <a class="dotted" href={resolve(`/report/take${shownFor}`)}>Report of a take</a>
+      </p>
+      <h2 class="second">Spreadsheets</h2>
+      <p>
+        {spreadsheets.length
+          ? `${spreadsheets.map((s) => s.name).join(', ')}.`
+          : 'Summary, results, statistics, channels and samples of takes, in one action.'}
+        <a class="dotted" href={resolve(`/report/spreadsheets${shownFor}`)}>How they are written</a>
       </p>
     </section>
     <section class="card pad">

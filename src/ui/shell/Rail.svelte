@@ -5,6 +5,7 @@
     AdjustmentsHorizontalOutline,
     BookOpenOutline,
     ChartLineUpOutline,
+    CodeOutline,
     ClipboardListOutline,
     FileLinesOutline,
     GridOutline,
@@ -46,6 +47,15 @@
       <span class="says" class:urgent={place.urgent}>{place.says}</span>
     </a>
   {/each}
+  <a
+    class="programs"
+    href={resolve('/programs')}
+    aria-current={page.url.pathname === '/programs' ? 'page' : undefined}
+    title="For programs"
+  >
+    <CodeOutline class="h-4 w-4" />
+    <span>For programs</span>
+  </a>
   <button
     class="theme"
     onclick={ontheme}
@@ -110,12 +120,16 @@
     border-top: 1px solid var(--line);
     margin: var(--space-2) var(--space-3);
   }
-  .theme {
+  .programs {
     margin-top: auto;
+  }
+  .programs,
+  .theme {
     display: flex;
     gap: var(--space-2);
     align-items: center;
     padding: var(--space-1) var(--space-3) var(--space-1) var(--space-5);
+    border-left: 0;
     color: var(--muted);
     font-size: var(--type-small);
     text-align: left;
@@ -129,12 +143,14 @@
     }
     .name,
     .says,
+    .programs span,
     .theme span {
       display: none;
     }
     a {
       padding: var(--space-2) var(--space-3);
     }
+    .programs,
     .theme {
       padding: var(--space-1) var(--space-4);
     }

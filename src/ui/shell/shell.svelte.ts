@@ -2,10 +2,13 @@ import { getContext, setContext } from 'svelte';
 import type { Overview } from '$contract/overview';
 import type { LiveFeed } from '../live/feed.svelte';
 import type { FaultText } from '../api';
+import type { OutgoingFiles } from '../files/outgoing.svelte';
 
 /** What the frame around all pages offers to them. */
 export interface Shell {
   feed: LiveFeed;
+  /** Files that are made and saved. */
+  files: OutgoingFiles;
   /** Says a fault that must be read, at the head of the page, until it is dismissed. */
   say(fault: FaultText | null): void;
   /** Opens the form of facts, or arms at once when the plan asks for none. */

@@ -6,9 +6,10 @@
   import { Button, Label, Select } from 'flowbite-svelte';
   import CheckList from '../kit/CheckList.svelte';
   import Dialog from '../kit/Dialog.svelte';
-  import { call, faultText, send, type FaultText } from '../api';
+  import { call, faultText, type FaultText } from '../api';
   import FaultNote from '../kit/FaultNote.svelte';
   import SentenceView from '../sentence/SentenceView.svelte';
+  import { useShell } from '../shell/shell.svelte';
 
   type Props = {
     open: boolean;
@@ -19,13 +20,14 @@
   };
   let { open = $bindable(), takes, signals }: Props = $props();
 
+  const shell = useShell();
+  const names = $derived(new Map(shell.overview.takes.map((t) => [t.id, t.name])));
   const writers = FORMAT_KINDS.filter((f) => f.writing);
   let kind = $state(writers[0].kind);
   let options = $state.raw<Record<string, unknown>>({});
   let chosen = $state<number[]>([]);
   let fault = $state<FaultText | null>(null);
   let busy = $state(false);
-  let done = $state(0);
 
   const format = $derived(writers.find((f) => f.kind === kind)!);
   const value = $derived({ ...format.writing!.defaults, ...options });
@@ -49,23 +51,24 @@
       return void (fault = { what: 'No channel is chosen.', next: 'Choose at least one.' });
     busy = true;
     const all = chosen.length === signals.length;
-    const names = new Set(signals.filter((s) => chosen.includes(s.id)).map((s) => s.name));
+    const chosenNames = new Set(signals.filter((s) => chosen.includes(s.id)).map((s) => s.name));
     try {
-      for (const [k, id] of takes.entries()) {
-        done = k;
-        let own = chosen;
-        if (takes.length > 1) {
-          const take = await call('GET /api/takes/[id]', { params: { id } });
-          own = all ? [] : take.signals.filter((s) => names.has(s.name)).map((s) => s.id);
-          if (!all && own.length === 0) continue;
-        }
-        const response = await send('GET /api/takes/[id]/export', {
-          params: { id },
-          query: { format: kind, signals: own, options: JSON.stringify(value) },
-        });
-        const name =
-          /filename\*=UTF-8''([^;]+)/.exec(response.headers.get('content-disposition') ?? '')?.[1] ?? 'take';
-        saveAs(await response.blob(), decodeURIComponent(name));
+      for (const id of takes) {
+        const take = takes.length > 1 && !all ? await call('GET /api/takes/[id]', { params: { id } }) : null;
+        // Of the other takes the channels of the same names.
+        const own = take ? take.signals.filter((s) => chosenNames.has(s.name)).map((s) => s.id) : chosen;
+        if (own.length === 0) continue;
+        const name = names.get(id) ?? format.title;
+        void shell.files.make(
+          {
+            what: 'take',
+            take: id,
+            format: kind,
+            signals: all && takes.length > 1 ? [] : own,
+            options: value,
+          },
+          name,
+        );
       }
       fault = null;
       open = false;
@@ -74,14 +77,6 @@
     } finally {
       busy = false;
     }
-  }
-  function saveAs(blob: Blob, name: string) {
-    const link = Object.assign(document.createElement('a'), {
-      href: URL.createObjectURL(blob),
-      download: name,
-    });
-    link.click();
-    setTimeout(() => URL.revokeObjectURL(link.href), 10_000);
   }
 </script>
 
@@ -124,13 +119,7 @@
     <p class="muted small">{format.cannotCarry}</p>
     {#if fault}<FaultNote {fault} />{/if}
     <Button type="submit" size="sm" disabled={busy}
-      >{busy
-        ? takes.length > 1
-          ? `Writing ${done + 1} of ${takes.length}…`
-          : 'Writing it…'
-        : takes.length > 1
-          ? 'Save the files'
-          : 'Save the file'}</Button
+      >{takes.length > 1 ? 'Save the files' : 'Save the file'}</Button
     >
   </form>
 </Dialog>

@@ -145,6 +145,28 @@ describe('CSV that is read', () => {
     ); // prettier-ignore
   });
 
+  test('times in any column, as numbers or days of a spreadsheet, or none at all', () => {
+    const table = 'No.;Flow [m/s];Time [s]\n7;1,5;0\n8;2,5;0,5\n9;3,5;1\n';
+    expect(plain(read(table, { timeColumn: 3 }))).toEqual([['No.', '1', 2, [7, 8, 9]], ['Flow', 'm/s', 2, [1.5, 2.5, 3.5]]]); // prettier-ignore
+    expect(plain(read(table, { times: 'none', rateHz: 10 })).map((s) => [s[0], s[2]])).toEqual([['No.', 10], ['Flow', 10], ['Time', 10]]); // prettier-ignore
+    expect(() => read(table, { timeColumn: 4 })).toThrow(/no rows of numbers.*column of times/);
+    // 14 March 2027 at 14:00 is day 46 460.583 333…; a step of a minute.
+    const days = [0, 1, 2, 3].map((i) => `${46460 + (14 * 60 + i) / 1440};${i}`).join('\n');
+    const back = read(`When;Load [kN]\n${days}\n`, { times: 'as days of a spreadsheet', decimal: 'point', separator: 'semicolon' }); // prettier-ignore
+    expect([back.start, rateHz(back.signals[0]), back.signals[0].length]).toEqual(['2027-03-14T14:00:00.000Z', 1 / 60, 4]); // prettier-ignore
+    // A column that looks like a plain count is one of times when it is said to be.
+    expect(plain(read('a,b\n0,5\n2,6\n4,7\n', { times: 'as numbers' }))).toEqual([
+      ['b', '1', 0.5, [5, 6, 7]],
+    ]);
+  });
+
+  test('rows of names and units are those that are named, whatever stands between', () => {
+    const text = 'Logger 7\n;Load;Slip\nserial;17;18\n[s];[kN];[mm]\n0;1;2\n1;3;4\n2;5;6\n';
+    expect(plain(read(text, { namesRow: 2, unitsRow: 4, times: 'as numbers' })).map((s) => s.slice(0, 2))).toEqual([['Load', 'kN'], ['Slip', 'mm']]); // prettier-ignore
+    expect(plain(read(text, { namesRow: 3, times: 'as numbers' })).map((s) => s[0])).toEqual(['17', '18']);
+    expect(read(text, { namesRow: 2, unitsRow: 4, times: 'as numbers' }).signals[0].length).toBe(3);
+  });
+
   test('names with units in brackets, after a comma or in a row of their own; words above them are passed over', () => {
     expect(plain(read('Time [s];Flow [m/s];Oil (°C);Note\n0;1,5;20;a\n1;2,5;21;b\n'))).toEqual([
       ['Flow', 'm/s', 1, [1.5, 2.5]],
@@ -283,7 +305,8 @@ describe('tables of any length', () => {
             const values = new Float64Array(6);
             while (rows.next()) {
               rows.values(values);
-              out.push([rows.text(), rows.value(), ...values]);
+              for (let c = 0; c < 7; c++) out.push([rows.text(c), rows.value(c)]);
+              out.push([...values]);
             }
             return out;
           };

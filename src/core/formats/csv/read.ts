@@ -8,11 +8,48 @@ import type { FormatKind, Recording, Source } from '../format';
 import { cellWriting, Pieces } from './pieces';
 import type { NumberReader } from './rows';
 import { scan } from './table';
-import { clockS, dateMs, type Column } from './times';
+import { TIMES, clockS, dateMs, type Column } from './times';
 
 const FOUND = 'found by itself';
 const SEPARATORS = { comma: ',', semicolon: ';', tab: '\t' } as const;
 const DECIMALS = { point: '.', comma: ',' } as const;
+
+/** Rows above the first row of numbers, at most. */
+const PREAMBLE = 60;
+
+/** How the rows and times of a table are understood, whatever file it comes from. */
+export const tableFields = {
+  rateHz: field(z.number().positive().max(1e9).nullable(), {
+    label: 'Sample rate',
+    editor: 'number',
+    unit: 'S/s',
+    none: 'the rate of its times',
+    help: 'For a file without times, or with times that are rounded too much.',
+  }),
+  times: field(z.enum(TIMES), {
+    label: 'Times',
+    editor: 'choice',
+    options: TIMES,
+    help: 'Seconds, clocks and dates are found by themselves; days of a spreadsheet look like 46095.585.',
+  }),
+  timeColumn: field(z.number().int().min(1).max(16_384), {
+    label: 'Column of times',
+    editor: 'number',
+    help: 'The first is 1.',
+  }),
+  namesRow: field(z.number().int().min(1).max(PREAMBLE).nullable(), {
+    label: 'Row of names',
+    editor: 'number',
+    none: 'found by itself',
+    help: 'The first row that holds anything is 1.',
+  }),
+  unitsRow: field(z.number().int().min(1).max(PREAMBLE).nullable(), {
+    label: 'Row of units',
+    editor: 'number',
+    none: 'found by itself',
+    help: 'Where units stand in a row of their own.',
+  }),
+};
 
 const schema = z.strictObject({
   separator: field(z.enum([FOUND, 'comma', 'semicolon', 'tab']), {
@@ -27,27 +64,27 @@ const schema = z.strictObject({
     options: [FOUND, 'point', 'comma'],
     help: 'With the wrong one a value is a thousand times too large, or none at all.',
   }),
-  rateHz: field(z.number().positive().max(1e9).nullable(), {
-    label: 'Sample rate',
-    editor: 'number',
-    unit: 'S/s',
-    none: 'the rate of its times',
-    help: 'For a file without times, or with times that are rounded too much.',
-  }),
+  ...tableFields,
 });
 type Options = z.infer<typeof schema>;
-
-/** Rows above the first row of numbers, at most. */
-const PREAMBLE = 60;
 
 /** Reads text in columns: a row of names (units in brackets, or in a row of their own), then numbers; times in the first column as seconds, as
  *  clock or as date. Rows that are missing are gaps. */
 export const csvReading: NonNullable<FormatKind<z.ZodObject, typeof schema>['reading']> = {
   sentence: {
     schema,
-    template: () => 'Cells parted by the separator {separator}, decimal sign {decimal}, sampled at {rateHz}.',
+    template: ({ times }) =>
+      `Cells parted by the separator {separator}, decimal sign {decimal}. Names in the row {namesRow}, units in the row {unitsRow}. Times {times}${times === 'none' ? '' : ' in column {timeColumn}'}, sampled at {rateHz}.`,
   },
-  defaults: { separator: FOUND, decimal: FOUND, rateHz: null },
+  defaults: {
+    separator: FOUND,
+    decimal: FOUND,
+    rateHz: null,
+    times: FOUND,
+    timeColumn: 1,
+    namesRow: null,
+    unitsRow: null,
+  },
   recognises: () => false, // text has no beginning of its own: its name tells
   read,
 };
@@ -64,27 +101,34 @@ function read(source: Source, options: Options): Recording {
   const { delimiter } = meta;
   const decimal = options.decimal === FOUND ? foundDecimal(above, delimiter) : DECIMALS[options.decimal];
   const writing = cellWriting(delimiter, decimal);
-  const from = firstNumbers(above, writing.number);
+  const time = { at: options.timeColumn - 1, as: options.times };
+  const from = firstNumbers(above, writing.number, time.at, Math.max(options.namesRow ?? 0, options.unitsRow ?? 0)); // prettier-ignore
   if (from < 0)
     throw badInput(
       'file',
       source.name,
-      'It holds no rows of numbers: choose another separator or decimal sign.',
+      'It holds no rows of numbers: choose another separator, decimal sign or column of times.',
     );
-  const columns = columnsOf(above, from);
-  const table = scan(pieces, writing, from, columns, options.rateHz);
+  const columns = columnsOf(above, from, options);
+  if (time.at >= columns.length)
+    throw badInput(
+      'Column of times',
+      options.timeColumn,
+      `There are ${columns.length} columns: choose another.`,
+    );
+  const table = scan(pieces, writing, from, columns, time, options.rateHz);
   const { clock, grid } = table;
-  const shift = clock ? 1 : 0;
   const left: string[] = [];
-  const signals = columns.slice(shift).flatMap(({ name, unit }, k) => {
-    const { there, read } = table.cells[k + shift];
+  const signals = columns.flatMap(({ name, unit }, k) => {
+    if (clock && k === time.at) return [];
+    const { there, read } = table.cells[k];
     // A column of words is no signal.
     if (read === 0 || read < there / 2) {
       left.push(name);
       return [];
     }
     const head: SampledHead = {
-      id: `column-${k + 1 + shift}`,
+      id: `column-${k + 1}`,
       name,
       unit,
       quantity: isUnit(unit) ? quantityOf(unit) : '',
@@ -93,7 +137,7 @@ function read(source: Source, options: Options): Recording {
       width: 1,
       length: grid.length,
     };
-    return [{ ...head, read: (at: number, count: number) => table.read(k + shift, at, count) }];
+    return [{ ...head, read: (at: number, count: number) => table.read(k, at, count) }];
   });
   if (signals.length === 0) throw badInput('file', source.name, 'None of its columns holds numbers.');
   return {
@@ -114,25 +158,30 @@ function foundDecimal(rows: string[][], separator: string): '.' | ',' {
 const isTime = (cell: string, number: NumberReader) =>
   !Number.isNaN(number(cell)) || clockS(cell) !== null || dateMs(cell) !== null;
 
-/** The first row of numbers that another follows. */
-function firstNumbers(rows: string[][], number: NumberReader): number {
+/** The first row of numbers that another follows. @param after rows that are heads @param column of the times */
+function firstNumbers(rows: string[][], number: NumberReader, column: number, after: number): number {
   const numeric = (row: string[] | undefined) =>
     row !== undefined &&
-    isTime(row[0], number) &&
-    (row.length === 1 || row.slice(1).some((cell) => !Number.isNaN(number(cell))));
-  for (let r = 0; r < Math.min(rows.length, PREAMBLE); r++)
+    isTime(row[column] ?? '', number) &&
+    (row.length === 1 || row.some((cell, k) => k !== column && !Number.isNaN(number(cell))));
+  for (let r = after; r < Math.min(rows.length, PREAMBLE); r++)
     if (numeric(rows[r]) && (r === rows.length - 1 || numeric(rows[r + 1]))) return r;
   return -1;
 }
 
-function columnsOf(rows: string[][], from: number): Column[] {
+function columnsOf(
+  rows: string[][],
+  from: number,
+  { namesRow, unitsRow }: Pick<Options, 'namesRow' | 'unitsRow'>,
+): Column[] {
   const width = Math.max(...rows.slice(from, from + 200).map((r) => r.length));
-  const head = from > 0 ? rows[from - 1] : [];
-  const above = from > 1 ? rows[from - 2] : [];
+  const [above, head] = headRows(rows, from, namesRow, unitsRow);
   const unitRow =
-    above.length === head.length &&
-    head.filter((c) => c.trim()).length > 0 &&
-    head.every((c) => c.trim() === '' || unitIn(bare(c)) !== null);
+    unitsRow !== null ||
+    (namesRow === null &&
+      above.length === head.length &&
+      head.filter((c) => c.trim()).length > 0 &&
+      head.every((c) => c.trim() === '' || unitIn(bare(c)) !== null));
   const names = unitRow ? above : head;
   const used = new Set<string>();
   return Array.from({ length: width }, (_, k) => {
@@ -143,6 +192,17 @@ function columnsOf(rows: string[][], from: number): Column[] {
     used.add(name);
     return { name, unit: own.unit };
   });
+}
+/** The row that may hold names where units stand below them, and the one that holds units or names with units. */
+function headRows(
+  rows: string[][],
+  from: number,
+  namesRow: number | null,
+  unitsRow: number | null,
+): [string[], string[]] {
+  if (unitsRow !== null) return [rows[(namesRow ?? unitsRow - 1) - 1] ?? [], rows[unitsRow - 1] ?? []];
+  if (namesRow !== null) return [[], rows[namesRow - 1] ?? []];
+  return [from > 1 ? rows[from - 2] : [], from > 0 ? rows[from - 1] : []];
 }
 const bare = (cell: string) => cell.trim().replace(/^[[(]\s*|\s*[\])]$/g, '');
 

@@ -4,10 +4,10 @@ import Papa from 'papaparse';
 export interface Rows {
   /** To the next row. @returns false behind the last one */
   next(): boolean;
-  /** The first cell of this row, as it is written. */
-  text(): string;
+  /** A cell of this row, as it is written; '' where there is none. */
+  text(column: number): string;
   /** The same as a number; NaN where it is none. */
-  value(): number;
+  value(column: number): number;
   /** All cells of this row as numbers, NaN for what is none or is not there. */
   values(into: Float64Array): void;
 }
@@ -41,8 +41,8 @@ export class TextRows implements Rows {
     this.cells = value;
     return true;
   }
-  text = (): string => this.cells[0];
-  value = (): number => this.number(this.cells[0]);
+  text = (column: number): string => this.cells[column] ?? '';
+  value = (column: number): number => this.number(this.text(column));
   values(into: Float64Array): void {
     for (let k = 0; k < into.length; k++) into[k] = this.number(this.cells[k] ?? '');
   }
@@ -105,16 +105,25 @@ export class ByteRows implements Rows {
     }
     return false;
   }
-  text = (): string => this.decode(this.bytes.subarray(this.begin, this.cellEnd(this.begin)));
-  value(): number {
-    this.place = this.begin;
-    return this.read();
+  text(column: number): string {
+    const from = this.placeOf(column);
+    return from > this.end ? '' : this.decode(this.bytes.subarray(from, this.cellEnd(from)));
+  }
+  value(column: number): number {
+    this.place = this.placeOf(column);
+    return this.place > this.end ? NaN : this.read();
   }
   values(into: Float64Array): void {
     this.place = this.begin;
     for (let k = 0; k < into.length; k++) into[k] = this.place > this.end ? NaN : this.read();
   }
 
+  /** Where a cell of this row begins; behind its end where there is none. */
+  private placeOf(column: number): number {
+    let at = this.begin;
+    for (let k = 0; k < column && at <= this.end; k++) at = this.cellEnd(at) + 1;
+    return at;
+  }
   private cellEnd(from: number): number {
     const { bytes, separator, end } = this;
     let at = from;

@@ -3,7 +3,7 @@ import { hz, rateFromHz, type Rate } from '../../time/rate';
 import { JITTER, rateOf } from '../grid';
 import type { CellWriting, Piece, Pieces } from './pieces';
 import { TextRows } from './rows';
-import { clockOf, type Clock, type Column } from './times';
+import { clockOf, type Clock, type Column, type TimeColumn } from './times';
 
 /** Samples of one signal, gaps among them. */
 const SAMPLES_MOST = 200_000_000;
@@ -50,6 +50,7 @@ export function scan(
   writing: CellWriting,
   from: number,
   columns: readonly Column[],
+  time: TimeColumn,
   rateHz: number | null,
 ): Table {
   const { separator, number } = writing;
@@ -78,7 +79,7 @@ export function scan(
     const rows = early ?? pieces.rows(piece, writing);
     while (rows.next()) {
       if (row++ < 0) continue;
-      if (row === 1) clock = clockOf(columns[0], rows.text());
+      if (row === 1) clock = clockOf(columns[time.at], time, rows.text(time.at), rows.value(time.at));
       if (early && row <= FIRST_ROWS)
         cells.forEach((cell, k) => {
           const text = early.cells[k]?.trim() ?? '';

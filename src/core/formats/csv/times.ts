@@ -1,12 +1,21 @@
 import { badInput } from '../../errors';
 import type { Rows } from './rows';
 
+/** How the cells of a column are times. */
+export const TIMES = ['found by itself', 'as numbers', 'as days of a spreadsheet', 'none'] as const;
+export interface TimeColumn {
+  at: number;
+  as: (typeof TIMES)[number];
+}
+/** Days of a spreadsheet begin here (ISO/IEC 29500: 1 March 1900 is day 61). */
+const SPREADSHEET_DAY_0 = Date.UTC(1899, 11, 30);
+
 export interface Column {
   name: string;
   unit: string;
 }
 
-/** How the cells of the first column are times. */
+/** What reads the times of rows. */
 export interface Clock {
   /** Instant of the first, ISO 8601; null where only durations are written. */
   start: string | null;
@@ -19,21 +28,24 @@ export interface Clock {
 const TIME_NAME = /^(time|times|t|date|date\/time|datetime|timestamp|elapsed|zeit|datum|temps)\b/i;
 const SECONDS: Record<string, number> = { s: 1, ms: 1e-3, µs: 1e-6, min: 60, h: 3600 };
 
-/** The clock of the first column, where it holds times. @param first of its cells */
-export function clockOf(column: Column, first: string): Clock | null {
-  const date = dateMs(first);
-  const clock = clockS(first);
-  if (date === null && clock === null && !TIME_NAME.test(column.name)) return null;
+/** The clock of the column of times, where it holds some. @param first of its cells @param number what it says as a number */
+export function clockOf(column: Column, { at, as }: TimeColumn, first: string, number: number): Clock | null {
+  if (as === 'none') return null;
+  if (as === 'as days of a spreadsheet') return daysOf(at, number);
+  const plain = as === 'as numbers';
+  const date = plain ? null : dateMs(first);
+  const clock = plain ? null : clockS(first);
+  if (!plain && date === null && clock === null && !TIME_NAME.test(column.name)) return null;
   const factor = SECONDS[column.unit] ?? 1;
   let days = 0;
   let last = -Infinity;
   let row = 0;
   const read = (cell: Pick<Rows, 'text' | 'value'>): number | null => {
     if (date !== null) {
-      const ms = dateMs(cell.text());
+      const ms = dateMs(cell.text(at));
       return ms === null ? null : (ms - date) / 1000;
     }
-    return clock !== null ? clockS(cell.text()) : cell.value() * factor;
+    return clock !== null ? clockS(cell.text(at)) : cell.value(at) * factor;
   };
   return {
     start: date === null ? null : new Date(date).toISOString(),
@@ -43,7 +55,7 @@ export function clockOf(column: Column, first: string): Clock | null {
       if (own === null || Number.isNaN(own))
         throw badInput(
           'time',
-          `“${cell.text()}” in row ${row} of the numbers`,
+          `“${cell.text(at)}” in row ${row} of the numbers`,
           'Write all times in the same way.',
         );
       if (clock === null || date !== null) return own;
@@ -53,6 +65,25 @@ export function clockOf(column: Column, first: string): Clock | null {
     },
     state: () => ({ days, last, row }),
     go: (state) => ({ days, last, row } = state),
+  };
+}
+
+/** Whole days and parts of days since a day of long ago. */
+function daysOf(at: number, first: number): Clock | null {
+  const begin = SPREADSHEET_DAY_0 + Math.round(first * 86_400_000);
+  if (!(Math.abs(begin) < 8e15)) throw badInput('time', first, 'No such day: choose another way to read the times.'); // prettier-ignore
+  let row = 0;
+  return {
+    start: new Date(begin).toISOString(),
+    next(cell) {
+      row++;
+      const own = cell.value(at);
+      if (Number.isNaN(own)) throw badInput('time', `“${cell.text(at)}” in row ${row} of the numbers`, 'Write all times in the same way.'); // prettier-ignore
+      // Days of some five digits have their parts to a fraction of a microsecond.
+      return Math.round((own - first) * 86_400e6) / 1e6;
+    },
+    state: () => ({ days: 0, last: -Infinity, row }),
+    go: (state) => void (row = state.row),
   };
 }
 

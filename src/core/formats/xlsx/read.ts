@@ -6,7 +6,7 @@ import { openBook } from './book';
 /** A sheet of a workbook as a recording: the one that is named, else the first that holds a table of numbers. @throws `bad_input`, `damaged` */
 export function readWorkbook(
   source: Source,
-  { sheet, rateHz }: { sheet: string | null; rateHz: number | null },
+  { sheet, ...how }: { sheet: string | null } & Partial<typeof csvReading.defaults>,
 ): Recording {
   try {
     const book = openBook(source);
@@ -16,7 +16,7 @@ export function readWorkbook(
     let fault: unknown = null;
     for (const name of wanted) {
       try {
-        const recording = csvReading.read(asSource(source.name, book.rows(name)), { separator: 'tab', decimal: 'point', rateHz }); // prettier-ignore
+        const recording = csvReading.read(asSource(source.name, book.rows(name)), { ...csvReading.defaults, separator: 'tab', decimal: 'point', ...how }); // prettier-ignore
         return wanted.length < 2 && book.sheets.length < 2 ? recording : { ...recording, facts: [...recording.facts, ['Sheet', name]] }; // prettier-ignore
       } catch (error) {
         if (!(error instanceof FarrierError) || error.code !== 'bad_input') throw error;

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { field } from '../../sentence/sentence';
+import { tableFields } from '../csv/read';
 import type { FormatKind } from '../format';
 
 const reading = z.strictObject({
@@ -9,13 +10,7 @@ const reading = z.strictObject({
     none: 'the first with numbers',
     help: 'The name on its tab.',
   }),
-  rateHz: field(z.number().positive().max(1e9).nullable(), {
-    label: 'Sample rate',
-    editor: 'number',
-    unit: 'S/s',
-    none: 'the rate of its times',
-    help: 'For a sheet without times, or with times that are rounded too much.',
-  }),
+  ...tableFields,
 });
 
 let work: typeof import('./read') | null = null;
@@ -29,8 +24,19 @@ export const xlsx: FormatKind<z.ZodObject, typeof reading> = {
   cannotCarry: 'Written by what is kept under Spreadsheets.',
   prepare: async () => (work ??= await import('./read')),
   reading: {
-    sentence: { schema: reading, template: () => 'From the sheet {sheet}, sampled at {rateHz}.' },
-    defaults: { sheet: null, rateHz: null },
+    sentence: {
+      schema: reading,
+      template: ({ times }) =>
+        `From the sheet {sheet}. Names in the row {namesRow}, units in the row {unitsRow}. Times {times}${times === 'none' ? '' : ' in column {timeColumn}'}, sampled at {rateHz}.`,
+    },
+    defaults: {
+      sheet: null,
+      rateHz: null,
+      times: 'found by itself',
+      timeColumn: 1,
+      namesRow: null,
+      unitsRow: null,
+    },
     recognises: (source) => {
       const head = source.read(0, 4);
       return head[0] === 0x50 && head[1] === 0x4b && head[2] === 3 && head[3] === 4 && /\.xls[xm]$/i.test(source.name); // prettier-ignore
