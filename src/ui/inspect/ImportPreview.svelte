@@ -1,7 +1,6 @@
 <!-- What a file would become: its first rows as channels, with the way it is read. -->
 <script lang="ts">
   import type { FormatKind } from '$core/formats/format';
-  import { plainReading } from '$core/readings';
   import type { FaultText } from '../api';
   import { previewOf, type Preview } from './preview';
 
@@ -44,7 +43,7 @@
             <tr
               >{#each preview.columns as column, k (k)}<td class="num"
                   >{r < column.values.length && Number.isFinite(column.values[r])
-                    ? plainReading(column.values[r])
+                    ? String(Number(column.values[r].toPrecision(7)))
                     : '–'}</td
                 >{/each}</tr
             >

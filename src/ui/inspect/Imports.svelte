@@ -176,7 +176,7 @@
             {change}
           />{/key}
         {#if recalled}
-          <p class="muted">
+          <p class="muted" data-testid="recalled">
             As the last file of this kind was read.
             <button type="button" class="dotted" onclick={() => ((options = {}), (recalled = false))}
               >find it out anew</button

@@ -210,7 +210,8 @@
     background: var(--stone);
     border-radius: var(--radius);
     padding: var(--space-2) var(--space-3);
-    overflow-x: auto;
+    white-space: pre-wrap;
+    overflow-wrap: anywhere;
     font-size: var(--type-small);
     margin: var(--space-2) 0;
   }
@@ -238,25 +239,25 @@
   }
   .method {
     display: inline-block;
-    min-width: 4rem;
+    min-width: 4.6rem;
     color: var(--plum);
   }
   .says {
     display: block;
-    padding-left: 4.3rem;
+    padding-left: 5.4rem;
     color: var(--muted);
   }
   dl {
     display: grid;
     grid-template-columns: auto 1fr;
     gap: 0 var(--space-3);
-    margin: var(--space-1) 0 var(--space-1) 4.3rem;
+    margin: var(--space-1) 0 var(--space-1) 5.4rem;
   }
   dd {
     margin: 0;
   }
   details p,
   details pre {
-    margin: var(--space-1) 0 var(--space-1) 4.3rem;
+    margin: var(--space-1) 0 var(--space-1) 5.4rem;
   }
 </style>

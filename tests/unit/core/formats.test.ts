@@ -147,6 +147,7 @@ describe('CSV that is read', () => {
 
   test('times in any column, as numbers or days of a spreadsheet, or none at all', () => {
     const table = 'No.;Flow [m/s];Time [s]\n7;1,5;0\n8;2,5;0,5\n9;3,5;1\n';
+    expect(plain(read(table))).toEqual(plain(read(table, { timeColumn: 3 })));
     expect(plain(read(table, { timeColumn: 3 }))).toEqual([['No.', '1', 2, [7, 8, 9]], ['Flow', 'm/s', 2, [1.5, 2.5, 3.5]]]); // prettier-ignore
     expect(plain(read(table, { times: 'none', rateHz: 10 })).map((s) => [s[0], s[2]])).toEqual([['No.', 10], ['Flow', 10], ['Time', 10]]); // prettier-ignore
     expect(() => read(table, { timeColumn: 4 })).toThrow(/no rows of numbers.*column of times/);

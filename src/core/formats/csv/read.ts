@@ -8,7 +8,7 @@ import type { FormatKind, Recording, Source } from '../format';
 import { cellWriting, Pieces } from './pieces';
 import type { NumberReader } from './rows';
 import { scan } from './table';
-import { TIMES, clockS, dateMs, type Column } from './times';
+import { TIMES, clockS, dateMs, isTimeColumn, type Column } from './times';
 
 const FOUND = 'found by itself';
 const SEPARATORS = { comma: ',', semicolon: ';', tab: '\t' } as const;
@@ -32,9 +32,10 @@ export const tableFields = {
     options: TIMES,
     help: 'Seconds, clocks and dates are found by themselves; days of a spreadsheet look like 46095.585.',
   }),
-  timeColumn: field(z.number().int().min(1).max(16_384), {
+  timeColumn: field(z.number().int().min(1).max(16_384).nullable(), {
     label: 'Column of times',
     editor: 'number',
+    none: 'found by its name',
     help: 'The first is 1.',
   }),
   namesRow: field(z.number().int().min(1).max(PREAMBLE).nullable(), {
@@ -81,7 +82,7 @@ export const csvReading: NonNullable<FormatKind<z.ZodObject, typeof schema>['rea
     decimal: FOUND,
     rateHz: null,
     times: FOUND,
-    timeColumn: 1,
+    timeColumn: null,
     namesRow: null,
     unitsRow: null,
   },
@@ -101,8 +102,8 @@ function read(source: Source, options: Options): Recording {
   const { delimiter } = meta;
   const decimal = options.decimal === FOUND ? foundDecimal(above, delimiter) : DECIMALS[options.decimal];
   const writing = cellWriting(delimiter, decimal);
-  const time = { at: options.timeColumn - 1, as: options.times };
-  const from = firstNumbers(above, writing.number, time.at, Math.max(options.namesRow ?? 0, options.unitsRow ?? 0)); // prettier-ignore
+  const said = (options.timeColumn ?? 1) - 1;
+  const from = firstNumbers(above, writing.number, said, Math.max(options.namesRow ?? 0, options.unitsRow ?? 0)); // prettier-ignore
   if (from < 0)
     throw badInput(
       'file',
@@ -110,6 +111,9 @@ function read(source: Source, options: Options): Recording {
       'It holds no rows of numbers: choose another separator, decimal sign or column of times.',
     );
   const columns = columnsOf(above, from, options);
+  // The first that is called so; else the first of all, whose cells may be clocks or dates.
+  const called = options.timeColumn === null ? columns.findIndex((c) => isTimeColumn(c.name)) : said;
+  const time = { at: Math.max(0, called), as: options.times };
   if (time.at >= columns.length)
     throw badInput(
       'Column of times',

@@ -26,6 +26,8 @@ export interface Clock {
   go(state: { days: number; last: number; row: number }): void;
 }
 const TIME_NAME = /^(time|times|t|date|date\/time|datetime|timestamp|elapsed|zeit|datum|temps)\b/i;
+/** Whether a column holds times, by its name. */
+export const isTimeColumn = (name: string): boolean => TIME_NAME.test(name);
 const SECONDS: Record<string, number> = { s: 1, ms: 1e-3, µs: 1e-6, min: 60, h: 3600 };
 
 /** The clock of the column of times, where it holds some. @param first of its cells @param number what it says as a number */
@@ -35,7 +37,7 @@ export function clockOf(column: Column, { at, as }: TimeColumn, first: string, n
   const plain = as === 'as numbers';
   const date = plain ? null : dateMs(first);
   const clock = plain ? null : clockS(first);
-  if (!plain && date === null && clock === null && !TIME_NAME.test(column.name)) return null;
+  if (!plain && date === null && clock === null && !isTimeColumn(column.name)) return null;
   const factor = SECONDS[column.unit] ?? 1;
   let days = 0;
   let last = -Infinity;

@@ -10,8 +10,11 @@ export async function loadHdf5(): Promise<void> {
   if (held) return;
   const library = await import('h5wasm');
   held = { library, module: await library.ready };
-  // Faults are thrown, not printed.
-  held.module.activate_throwing_error_handler();
+  // What the library would print of a fault is kept back; it is not thrown from within, which would leave the library in the middle of its work.
+  const { streams } = held.module.FS as unknown as FileSystem;
+  for (const stream of streams)
+    if (stream?.tty)
+      stream.tty.ops = { ...stream.tty.ops, put_char: () => undefined, fsync: () => undefined };
 }
 
 /** The library, once it is loaded. */
@@ -56,6 +59,8 @@ export function mounted<T>(place: Place, use: (path: string) => T): T {
   try {
     return use(`/${name}`);
   } finally {
+    // Of a damaged file the library may keep something open; there is only so much that can be.
+    for (const stream of files.streams) if (stream?.node === node) files.close(stream);
     files.unlink(`/${name}`);
   }
 }
@@ -72,7 +77,13 @@ interface Node {
     write(stream: unknown, buffer: ArrayBufferView, offset: number, length: number, at: number): number;
   };
 }
+interface Stream {
+  node?: Node;
+  tty?: { ops: object };
+}
 interface FileSystem {
+  streams: (Stream | null)[];
+  close(stream: Stream): void;
   createDataFile(parent: string, name: string, data: Uint8Array, canRead: boolean, canWrite: boolean): void;
   lookupPath(path: string): { node: Node };
   unlink(path: string): void;

@@ -33,7 +33,7 @@ export const xlsx: FormatKind<z.ZodObject, typeof reading> = {
       sheet: null,
       rateHz: null,
       times: 'found by itself',
-      timeColumn: 1,
+      timeColumn: null,
       namesRow: null,
       unitsRow: null,
     },
