@@ -254,6 +254,55 @@ const pageNumber = kind({
   size: [20, 5],
 });
 
+const pictureSchema = z.strictObject({
+  picture: field(z.number().int().positive().nullable(), {
+    label: 'Picture',
+    editor: 'number',
+    none: 'none yet',
+  }),
+  caption,
+});
+const picture = kind({
+  kind: 'picture',
+  title: 'Picture',
+  says: 'a photograph or drawing, kept within the report',
+  sentence: { schema: pictureSchema, template: () => 'The picture that is chosen below. Caption {caption}.' },
+  defaults: { picture: null, caption: '' } as z.infer<typeof pictureSchema>,
+  size: [80, 60],
+}); // prettier-ignore
+
+const seriesSchema = z.strictObject({
+  series: field(z.string().trim().max(120), {
+    label: 'Series',
+    editor: 'choice',
+    options: { ask: 'series', free: true },
+    none: 'the first series',
+  }),
+  statistics: field(z.enum(SHOWN), { label: 'Statistics', editor: 'choice', options: SHOWN }),
+  most,
+});
+const series = kind({
+  kind: 'series',
+  title: 'Series',
+  says: 'takes as rows, results as columns, statistics under them',
+  sentence: {
+    schema: seriesSchema,
+    template: () => '{series}, at most {most} takes; the statistics of what counts {statistics}.',
+  },
+  defaults: { series: '', statistics: 'shown', most: 40 } as z.infer<typeof seriesSchema>,
+  size: [180, 110],
+});
+
+const trailSchema = z.strictObject({ study });
+const trail = kind({
+  kind: 'trail',
+  title: 'Trail',
+  says: 'from a result back to the sensors, step by step',
+  sentence: { schema: trailSchema, template: () => 'Where the numbers of {study} come from.' },
+  defaults: { study: '' },
+  size: [180, 90],
+});
+
 /** All of them, in the order in which they are offered. */
 export const BLOCK_KINDS = {
   chart,
@@ -262,9 +311,12 @@ export const BLOCK_KINDS = {
   table,
   channels: channelList,
   takes,
+  series,
   words,
+  picture,
   facts,
   method,
+  trail,
   notes,
   rule,
   page: pageNumber,

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { field, type Sentence } from '$core/sentence/sentence';
 import { nameText } from './name-text';
 import { TakeFilter } from './take-list';
 
@@ -75,6 +76,27 @@ export interface ReportView extends ReportBody {
   /** Takes that it is about now, the one that is shown first. */
   now: { id: string; name: string }[];
 }
+
+const line = (label: string) =>
+  field(z.string().trim().max(200), { label, editor: 'text', none: 'nothing', help: 'In braces: page, pages, take, job, date, or the name of a fact.' }); // prettier-ignore
+/** What every page of every report has. */
+export const HouseStyle = z.strictObject({
+  /** A picture that is kept. */
+  logo: z.number().int().positive().nullable(),
+  head: line('At the head'),
+  foot: line('At the foot'),
+  numbers: field(z.enum(['point', 'comma']), {
+    label: 'Decimal sign',
+    editor: 'choice',
+    options: ['point', 'comma'],
+  }),
+});
+export type HouseStyle = z.infer<typeof HouseStyle>;
+export const houseStyleSentence: Sentence<typeof HouseStyle> = {
+  schema: HouseStyle,
+  template: () =>
+    'Every page says {head} at its head and {foot} at its foot; numbers have a decimal {numbers}.',
+};
 
 /** What is drawn of a block in its own box, in points from its left upper corner. */
 export interface PaintedBlock {

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { ReportBody, type PaintedBlock, type ReportView } from '../report';
+import { HouseStyle, ReportBody, type PaintedBlock, type ReportView } from '../report';
 import { Id, endpoints, list, nothing, told } from './endpoint';
 
 /** Reports: pages with blocks, drawn and printed for takes. */
@@ -8,6 +8,17 @@ export const report = endpoints({
     says: 'All reports of the job, and what a new one can begin with.',
     need: 'look',
     answer: told<{ reports: ReportView[]; templates: { name: string; title: string; says: string }[] }>('In the order in which they were made.'), // prettier-ignore
+  },
+  'GET /api/reports/style': {
+    says: 'What every page of every report has: words at head and foot, a logo, the decimal sign.',
+    need: 'look',
+    answer: HouseStyle,
+  },
+  'PUT /api/reports/style': {
+    says: 'Changes what every page has.',
+    need: 'take part',
+    body: HouseStyle,
+    answer: nothing,
   },
   'POST /api/reports': {
     says: 'Makes a report from a template or from another one.',
@@ -41,7 +52,7 @@ export const report = endpoints({
       /** Ids of blocks; all where none are named. */
       only: z.array(z.string().max(40)).max(200).optional(),
     }),
-    answer: told<{ pages: { id: string; blocks: PaintedBlock[] }[]; values: { name: string; says: string }[] }>('By page, and the values that words can name.'), // prettier-ignore
+    answer: told<{ pages: { id: string; frame: string; blocks: PaintedBlock[] }[]; values: { name: string; says: string }[] }>('By page, and the values that words can name.'), // prettier-ignore
   },
   'GET /api/reports/[id]/pdf': {
     says: 'Prints a report over some takes, one after the other.',

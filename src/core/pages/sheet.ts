@@ -96,6 +96,13 @@ export class Sheet {
     this.parts.push(`<g transform="translate(${x.toFixed(2)},${y.toFixed(2)})">${contentOf(svg)}</g>`);
   }
 
+  /** A picture in its own proportion. @param href a data URI */
+  picture(href: string, x: number, y: number, width: number, height: number): void {
+    this.parts.push(
+      `<image x="${x.toFixed(2)}" y="${y.toFixed(2)}" width="${width.toFixed(2)}" height="${height.toFixed(2)}" href="${href}" xlink:href="${href}"/>`,
+    );
+  }
+
   /** All that was drawn, without what stands around it. */
   get content(): string {
     return this.parts.join('');
@@ -107,4 +114,4 @@ export const contentOf = (svg: string): string => svg.slice(svg.indexOf('>') + 1
 
 /** A whole drawing. @param size in points */
 export const svgOf = (content: string, width: number, height: number): string =>
-  `<svg xmlns="http://www.w3.org/2000/svg" width="${width.toFixed(2)}" height="${height.toFixed(2)}" viewBox="0 0 ${width.toFixed(2)} ${height.toFixed(2)}">${content}</svg>`;
+  `<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" width="${width.toFixed(2)}" height="${height.toFixed(2)}" viewBox="0 0 ${width.toFixed(2)} ${height.toFixed(2)}">${content}</svg>`;

@@ -1,4 +1,5 @@
 import { viewReports } from '$service/report/reports';
+import { houseStyle } from '$service/report/style';
 import { reportTemplates } from '$service/report/templates';
 import { viewSpreadsheets } from '$service/sheets/presets';
 import { takeRows } from '$service/takes';
@@ -10,6 +11,7 @@ export const load: PageServerLoad = ({ locals, depends, url }) => {
   return {
     reports: viewReports(locals.app),
     spreadsheets: viewSpreadsheets(locals.app).map(({ name }) => ({ name })),
+    style: houseStyle(locals.app),
     templates: reportTemplates(),
     take: takeRows(locals.app).find((t) => t.id === wanted)?.id ?? null,
   };

@@ -11,6 +11,7 @@
   overview={shell.overview}
   reports={data.reports}
   spreadsheets={data.spreadsheets}
+  style={data.style}
   templates={data.templates}
   take={data.take}
 />

@@ -2,10 +2,14 @@ import type { Figure } from '$core/figures/figure';
 import { clockText, dayText, plainReading } from '$core/readings';
 import type { StudyResult } from '$core/studies/study';
 import type { ReportBody } from '$contract/report';
+import type { SeriesTable } from '$contract/series';
 import type { StudyView } from '$contract/study';
 import type { TakeSignal, TakeView } from '$contract/take';
 import { jobOf, type App } from '../app';
+import { pictureOf } from '../boards';
+import { seriesOf, seriesTable } from '../inspect/series';
 import { viewStudies } from '../study/studies';
+import { trailOf } from '../study/trail';
 import { openTake, takeWindow, viewTake } from '../takes';
 import type { PageContext } from './blocks/block';
 
@@ -17,6 +21,7 @@ export function contextFor(
   { called, pages }: Pick<ReportBody, 'called' | 'pages'>,
   takeId: string | null,
   takes: PageContext['takes'],
+  series: readonly SeriesTable[] = [],
 ): Omit<PageContext, 'page' | 'pages'> & { pages: number; values(): { name: string; says: string }[] } {
   const take = takeId ? viewTake(app, takeId) : null;
   let all: StudyView[] | null = null;
@@ -58,6 +63,15 @@ export function contextFor(
     },
     studyOf: (id, name) => named(id, name) ?? null,
     factsOf: (id) => openTake(app, id).head.facts,
+    series: (name) => (name ? (series.find((s) => s.name === name) ?? null) : (series[0] ?? null)),
+    trail: (study) => trailOf(app, study),
+    picture: (id) => {
+      try {
+        return pictureOf(app, id);
+      } catch {
+        return null;
+      }
+    },
     value: (name) => values().get(name) ?? null,
     values: () => [...values()].map(([name, says]) => ({ name, says })),
   };
@@ -106,4 +120,13 @@ function curvesOf(
       marks: [{ mark: 'band', name, unit, colour, solid: true, x, low: part.min, high: part.max }],
     };
   });
+}
+
+/** The series that blocks of some pages name, or mean by naming none. */
+export async function seriesFor(app: App, pages: ReportBody['pages']): Promise<SeriesTable[]> {
+  const named = pages.flatMap((p) => p.blocks.filter((b) => b.kind === 'series').map((b) => String(b.settings.series ?? ''))); // prettier-ignore
+  if (named.length === 0) return [];
+  const all = seriesOf(app);
+  const wanted = named.flatMap((name) => (name ? all.filter((s) => s.name === name) : all.slice(0, 1)));
+  return Promise.all([...new Set(wanted.map((s) => s.id))].map((id) => seriesTable(app, id)));
 }

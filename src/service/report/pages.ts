@@ -1,14 +1,16 @@
 import * as fontkit from 'fontkit';
+import { imageSize } from 'image-size';
 import { Sheet, contentOf, svgOf, type Faces } from '$core/pages/sheet';
 import { sizeOf } from '$core/pages/text';
 import type { Ink } from '$core/figures/vectors';
 import { PAPER_INK } from '$contract/palette';
-import { pageMm, type PaintedBlock, type ReportBody } from '$contract/report';
+import { pageMm, type HouseStyle, type PaintedBlock, type ReportBody } from '$contract/report';
 import { log, type App } from '../app';
 import { sealOf } from '../takes';
 import { PAINTERS } from './blocks/registry';
 import type { BlockPainter, PageContext } from './blocks/block';
-import { contextFor } from './context';
+import { contextFor, seriesFor } from './context';
+import { houseStyle } from './style';
 import { PAGE, makePdf, stamp } from './document';
 import { FONT_FILES, runsOf } from './letters';
 import { viewReport } from './reports';
@@ -45,7 +47,12 @@ const FACES: Faces = {
 };
 
 /** Draws the blocks of a page. One that cannot be drawn says so; the others stand. */
-function paint(page: ReportBody['pages'][number], context: PageContext, ink: Ink): PaintedBlock[] {
+function paint(
+  page: ReportBody['pages'][number],
+  context: PageContext,
+  ink: Ink,
+  style: HouseStyle,
+): PaintedBlock[] {
   return page.blocks.map(({ id, kind, w, h, settings }) => {
     const sheet = new Sheet(pt(w), pt(h), ink, FACES);
     try {
@@ -56,23 +63,53 @@ function paint(page: ReportBody['pages'][number], context: PageContext, ink: Ink
       sheet.flow(0, 0, [{ text: (error as Error).message, face: { size: 8.5, colour: ink.tones.alarm } }], pt(w)); // prettier-ignore
     }
     const says = [...new Set(sheet.faults)].join(' ') || null;
-    return { id, svg: svgOf(sheet.content, pt(w), pt(h)), says };
+    return { id, svg: svgOf(numbersIn(sheet.content, kind, style), pt(w), pt(h)), says };
   });
 }
 
+/** With a decimal comma where the house wants one; what people wrote themselves stays as they wrote it. */
+const numbersIn = (content: string, kind: string, { numbers }: HouseStyle): string =>
+  numbers === 'point' || kind === 'words'
+    ? content
+    : content.replace(/(<text\b[^>]*>)([\s\S]*?)(<\/text>)/g, (_, open: string, text: string, close: string) => open + text.replace(/(\d)\.(?=\d)/g, '$1,') + close); // prettier-ignore
+
+/** What the house puts on every page, within its margins: words at its head and foot, the logo at the right of the head. */
+function framed({ paper }: Pick<ReportBody, 'paper'>, style: HouseStyle, page: PageContext, ink: Ink): string {
+  const [width, height] = pageMm(paper).map(pt);
+  const margin = pt(paper.marginMm);
+  const sheet = new Sheet(width, height, ink, FACES);
+  const filled = (text: string) => text.replace(/\{([^{}]+)\}/g, (whole, name: string) => (name === 'page' ? String(page.page) : name === 'pages' ? String(page.pages) : (page.value(name.trim()) ?? whole))); // prettier-ignore
+  const face = { size: 7.5, colour: ink.muted };
+  if (style.head) sheet.fitted(margin, margin * 0.6, filled(style.head), face, (width - 2 * margin) * 0.7);
+  if (style.foot) sheet.fitted(margin, height - margin * 0.45, filled(style.foot), face, width - 2 * margin);
+  const logo = style.logo === null ? null : page.picture(style.logo);
+  if (logo && logo.type !== 'image/webp' && margin > 12) {
+    const size = imageSize(logo.content);
+    const scale = Math.min((margin * 0.62) / size.height, (width * 0.25) / size.width);
+    const [w, h] = [size.width * scale, size.height * scale];
+    sheet.picture(`data:${logo.type};base64,${Buffer.from(logo.content).toString('base64')}`, width - margin - w, margin * 0.8 - h, w, h); // prettier-ignore
+  }
+  return svgOf(sheet.content, width, height);
+} // prettier-ignore
+
 /** The pages of a report for the screen, drawn as they print. @param body as it stands in its editor @throws `not_found` for the take */
-export function paintReport(
+export async function paintReport(
   app: App,
   body: ReportBody,
   takeId: string | null,
   takes: PageContext['takes'],
   only: readonly string[] | null = null,
-): { pages: { id: string; blocks: PaintedBlock[] }[]; values: { name: string; says: string }[] } {
-  const context = contextFor(app, body, takeId, takes);
-  const pages = body.pages.flatMap((page, k) => {
-    const wanted = only === null ? page : { ...page, blocks: page.blocks.filter((b) => only.includes(b.id)) };
-    if (only && wanted.blocks.length === 0) return [];
-    return [{ id: page.id, blocks: paint(wanted, { ...context, page: k + 1 }, SCREEN_INK) }];
+): Promise<{
+  pages: { id: string; frame: string; blocks: PaintedBlock[] }[];
+  values: { name: string; says: string }[];
+}> {
+  const wanted = only === null ? body.pages : body.pages.map((p) => ({ ...p, blocks: p.blocks.filter((b) => only.includes(b.id)) })); // prettier-ignore
+  const context = contextFor(app, body, takeId, takes, await seriesFor(app, wanted));
+  const style = houseStyle(app);
+  const pages = wanted.flatMap((page, k) => {
+    if (only && page.blocks.length === 0) return [];
+    const own = { ...context, page: k + 1 };
+    return [{ id: page.id, frame: framed(body, style, own, SCREEN_INK), blocks: paint(page, own, SCREEN_INK, style) }]; // prettier-ignore
   });
   return { pages, values: context.values() };
 }
@@ -91,20 +128,24 @@ export async function printReport(
   const over: (string | null)[] = takeIds.length ? [...takeIds] : [null];
   const drawn: { title: string; svg: string }[] = [];
   const names: string[] = [];
+  const series = await seriesFor(app, report.pages);
+  const style = houseStyle(app);
   for (const [n, takeId] of over.entries()) {
-    const context = contextFor(app, report, takeId, report.now);
+    const context = contextFor(app, report, takeId, report.now, series);
     const name = context.take?.head.name;
     if (takeId && name) names.push(`${name} (${sealText((await sealOf(app, takeId)).state)})`);
     for (const [k, page] of report.pages.entries()) {
       const [number, all] = [n * report.pages.length + k + 1, over.length * report.pages.length];
-      const painted = paint(page, { ...context, page: number, pages: all }, PAPER_INK);
+      const own = { ...context, page: number, pages: all };
+      const painted = paint(page, own, PAPER_INK, style);
+      const frame = contentOf(framed(report, style, own, PAPER_INK));
       const content = page.blocks
         .map(
           (b, i) =>
             `<g transform="translate(${pt(b.x).toFixed(2)},${pt(b.y).toFixed(2)})">${contentOf(painted[i].svg)}</g>`,
         ) // prettier-ignore
         .join('');
-      drawn.push({ title: over.length > 1 && name ? `${name}: ${page.name}` : page.name, svg: svgOf(content, width, height) }); // prettier-ignore
+      drawn.push({ title: over.length > 1 && name ? `${name}: ${page.name}` : page.name, svg: svgOf(frame + content, width, height) }); // prettier-ignore
       told(number / all);
     }
   }

@@ -111,6 +111,41 @@ const TEMPLATES: readonly Template[] = [
       ),
     ),
   },
+  {
+    name: 'series',
+    title: 'Series of specimens',
+    says: 'Takes as rows, results as columns, their statistics, and the curve of one.',
+    body: report(
+      'Series',
+      page(
+        'Series',
+        ...head('Series of specimens'),
+        ['series', 15, 45, 180, 150],
+        ['words', 15, 200, 180, 7, { text: '## One of them: {take}' }],
+        ['chart', 15, 207, 180, 75, { axes: AXES[3] }],
+      ),
+    ),
+  },
+  {
+    name: 'certificate',
+    title: 'Calibration certificate',
+    says: 'The channels of a take with sensors and calibrations, and where they come from.',
+    body: report(
+      'Calibrations',
+      page(
+        'Calibrations',
+        ...head('Calibrations in force'),
+        ['facts', 15, 45, 180, 25, { columns: 4 }],
+        ['words', 15, 75, 180, 7, { text: '## Channels, as they were during the take' }],
+        ['channels', 15, 82, 180, 130],
+        ['words', 15, 217, 180, 7, { text: '## How it was measured' }],
+        ['method', 15, 224, 180, 30],
+        ['rule', 15, 268, 80, 5, { weight: 0.7, colour: 'ink' }],
+        ['words', 15, 273, 80, 8, { text: 'Date, signature', size: 8 }],
+      ),
+      page('Trail', ...head('Where the numbers come from'), ['trail', 15, 45, 180, 235]),
+    ),
+  },
 ];
 
 /** What a report can begin with, as it is offered. */

@@ -6,7 +6,9 @@
   import { resultTables, type StudyResult } from '$core/studies/study';
   import type { StudyView } from '$contract/study';
   import type { TakeView } from '$contract/take';
+  import { call, faultText } from '../api';
   import SentenceView from '../sentence/SentenceView.svelte';
+  import { useShell } from '../shell/shell.svelte';
   import { fetchResult } from '../study/result';
   import type { ReportDraft } from './draft.svelte';
 
@@ -22,6 +24,7 @@
   };
   let { draft, page, block, take, studies, onremove, oncopy, onorder }: Props = $props();
 
+  const shell = useShell();
   const kind = $derived(blockKind(block.kind)!);
   const names = $derived({
     channel: (id: string) => {
@@ -39,7 +42,15 @@
       .then((got) => study?.resultId === resultId && (result = got))
       .catch(() => undefined); // nothing is offered then; the page itself says what is wrong
   });
+  let series = $state.raw<string[]>([]);
+  $effect(() => {
+    if (block.kind !== 'series') return;
+    call('GET /api/series')
+      .then((all) => (series = all.map((s) => s.name)))
+      .catch(() => undefined); // nothing is offered then
+  });
   const options = $derived({
+    series,
     study: studies.map((s) => s.name),
     figure: result?.figures.map((f) => f.title) ?? [],
     table: result ? resultTables(result).map((t) => t.title) : [],
@@ -53,6 +64,15 @@
     );
   const change = async (key: string, value: unknown) =>
     set({ settings: { ...block.settings, [key]: value } });
+
+  async function choosePicture(file: File | undefined) {
+    if (!file) return;
+    try {
+      await change('picture', (await call('POST /api/pictures', { file })).id);
+    } catch (error) {
+      shell.say(faultText(error));
+    }
+  }
 
   let area = $state<HTMLTextAreaElement | null>(null);
   function putIn(name: string) {
@@ -70,6 +90,16 @@
   {#key block.id}
     <SentenceView sentence={kind.sentence} value={block.settings} {names} {options} {change} />
   {/key}
+  {#if block.kind === 'picture'}
+    <p>
+      <input
+        type="file"
+        accept=".png,.jpg,.jpeg"
+        aria-label="Picture"
+        onchange={(e) => void choosePicture(e.currentTarget.files?.[0])}
+      />
+    </p>
+  {/if}
   {#if kind.words}
     <textarea
       bind:this={area}

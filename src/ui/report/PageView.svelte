@@ -197,6 +197,9 @@
   ondrop={dropped}
   onpointerdown={(e) => e.target === e.currentTarget && (chosen = [])}
 >
+  <!-- Drawn by the server, with every word escaped. -->
+  <!-- eslint-disable-next-line svelte/no-at-html-tags -->
+  <div class="ink" style:zoom={scale / POINTS_A_MM}>{@html draft.frames.get(page.id) ?? ''}</div>
   {#each page.blocks as block (block.id)}
     {@const place = placeOf(block)}
     {@const drawn = draft.drawn.get(block.id)}

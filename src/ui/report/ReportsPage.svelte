@@ -3,20 +3,22 @@
   import { goto } from '$app/navigation';
   import { resolve } from '$app/paths';
   import type { Overview } from '$contract/overview';
-  import type { ReportView } from '$contract/report';
+  import type { HouseStyle, ReportView } from '$contract/report';
   import { call, faultText } from '../api';
   import { useShell } from '../shell/shell.svelte';
+  import StyleCard from './StyleCard.svelte';
   import TemplateSketch from './TemplateSketch.svelte';
 
   type Props = {
     overview: Overview;
     reports: ReportView[];
     spreadsheets: { name: string }[];
+    style: HouseStyle;
     templates: { name: string; title: string; says: string }[];
     /** The take that a new one is to be shown for. */
     take: string | null;
   };
-  let { overview, reports, spreadsheets, templates, take }: Props = $props();
+  let { overview, reports, spreadsheets, style, templates, take }: Props = $props();
   const shell = useShell();
   const name = $derived(overview.takes.find((t) => t.id === take)?.name);
   const shownFor = $derived(`?take=${take ?? ''}` as const);
@@ -65,6 +67,7 @@
         Facts, curves, studies and calibrations of one take, written by itself.
         <a class="dotted" href={resolve(`/report/take${shownFor}`)}>Report of a take</a>
       </p>
+      <StyleCard {style} />
       <h2 class="second">Spreadsheets</h2>
       <p>
         {spreadsheets.length

@@ -17,6 +17,15 @@
     ],
     'spin-up': [...HEAD, ['block', 17, 30], ['words', 51, 1.5], ['words', 54, 1.5], ['lines', 60, 24]],
     duty: [...HEAD, ['block', 17, 30], ['lines', 51, 26], ['words', 81, 1.5]],
+    series: [...HEAD, ['lines', 17, 46], ['words', 66, 1.5], ['block', 70, 22]],
+    certificate: [
+      ...HEAD,
+      ['lines', 17, 8],
+      ['words', 28, 1.5],
+      ['lines', 31, 40],
+      ['words', 75, 1.5],
+      ['lines', 80, 8],
+    ],
     comparison: [...HEAD, ['lines', 17, 34], ['block', 55, 26]],
   };
   const shapes = $derived(SHAPES[name] ?? []);

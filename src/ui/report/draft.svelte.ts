@@ -22,6 +22,8 @@ export class ReportDraft {
   private future = $state.raw<ReportBody[]>([]);
   /** What was drawn of each block last. */
   readonly drawn = new SvelteMap<string, PaintedBlock>();
+  /** What the house puts on each page. */
+  readonly frames = new SvelteMap<string, string>();
   values = $state.raw<{ name: string; says: string }[]>([]);
   unsaved = $state(false);
   /** Steps of one hand movement or one word are one. */
@@ -112,6 +114,7 @@ export class ReportDraft {
       const { pages, values } = await call('POST /api/reports/[id]/drawn', { params: { id: this.id }, body: { body: this.body, take: this.take, only } }); // prettier-ignore
       for (const block of pages.flatMap((p) => p.blocks))
         if (this.newest.get(block.id) === turn) this.drawn.set(block.id, block);
+      for (const { id, frame } of pages) this.frames.set(id, frame);
       this.values = values;
     } catch (error) {
       this.say(faultText(error));

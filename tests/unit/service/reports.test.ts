@@ -1,13 +1,18 @@
 import { spawnSync } from 'node:child_process';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
+import { deflateSync } from 'node:zlib';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import type { Block, ReportBody, ReportView } from '$contract/report';
+import { Series } from '$contract/series';
 import { AXES, BLOCK_KINDS, blockKinds } from '$contract/report-blocks';
 import { TakeFilter } from '$contract/take-list';
 import { closeApp, openApp, takePath, type App } from '$service/app';
+import { keepPicture } from '$service/boards';
+import { addSeries } from '$service/inspect/series';
 import { logPage } from '$service/logbook';
+import { changeHouseStyle } from '$service/report/style';
 import { paintReport, printReport } from '$service/report/pages';
 import { PAINTERS } from '$service/report/blocks/registry';
 import { addReport, removeReport, viewReport, viewReports, writeReport } from '$service/report/reports';
@@ -76,19 +81,19 @@ const write = (report: ReportView, blocks: Block[], change: Partial<ReportBody> 
   void now;
   return writeReport(app, id, version, { ...body, pages: [{ ...body.pages[0], blocks }], ...change }, shown);
 };
-const draw = (report: ReportView, take: string | null) => {
-  const { pages, values } = paintReport(app, report, take, report.now);
+const draw = async (report: ReportView, take: string | null) => {
+  const { pages, values } = await paintReport(app, report, take, report.now);
   return { blocks: pages.flatMap((p) => p.blocks), values };
 };
 const wordsOf = (svg: string) => svg.replace(/<[^>]+>/g, '\n').replace(/\n+/g, '\n');
-const only = (
+const only = async (
   kind: keyof typeof BLOCK_KINDS,
   settings: Block['settings'],
   take: string | null = takes[0],
   size: Partial<Block> = {},
 ) => {
   // prettier-ignore
-  const [painted] = draw(write(addReport(app, {}, 'Ada'), [block(kind, settings, size)]), take).blocks;
+  const [painted] = (await draw(write(addReport(app, {}, 'Ada'), [block(kind, settings, size)]), take)).blocks;
   return painted;
 };
 const pdfText = (pdf: Buffer, name: string) => {
@@ -98,7 +103,7 @@ const pdfText = (pdf: Buffer, name: string) => {
 };
 
 describe('what is kept', () => {
-  test('a report is made, changed by version, copied with ids of its own, taken away; the logbook says so', () => {
+  test('a report is made, changed by version, copied with ids of its own, taken away; the logbook says so', async () => {
     const first = addReport(app, { template: 'summary' }, 'Ada');
     expect(first).toMatchObject({ version: 1, about: 'whichever take it is run over', now: [] });
     const changed = write(first, [block('words', { text: 'x' })]);
@@ -114,7 +119,7 @@ describe('what is kept', () => {
     expect(says).toContain(`Bo: The report “${copy.name}” was made.`);
     expect(says).toContain(`Cy: The report “${first.name}” was taken away.`);
   });
-  test('two who change the same version: the second is told, and nothing of the first is lost', () => {
+  test('two who change the same version: the second is told, and nothing of the first is lost', async () => {
     const report = addReport(app, {}, 'Ada');
     write(report, [block('words', { text: 'mine' })]);
     const { id, about, now, version, ...body } = report;
@@ -123,7 +128,7 @@ describe('what is kept', () => {
     expect(viewReport(app, id)).toMatchObject({ name: report.name, version: 2 });
     expect(viewReport(app, id).pages[0].blocks[0].settings.text).toBe('mine');
   });
-  test('a block of no known kind, settings that do not suit, an id twice, a take that is gone: refused, naming it', () => {
+  test('a block of no known kind, settings that do not suit, an id twice, a take that is gone: refused, naming it', async () => {
     const report = addReport(app, {}, 'Ada');
     const bad =
       (blocks: Block[], change = {}) =>
@@ -137,7 +142,7 @@ describe('what is kept', () => {
     expect(bad([], { takes: ['gone'] })).toThrow('take');
     expect(viewReport(app, report.id).version).toBe(1);
   });
-  test('every template is whole: its kinds are known, its blocks lie on the paper and not over each other', () => {
+  test('every template is whole: its kinds are known, its blocks lie on the paper and not over each other', async () => {
     expect(reportTemplates().length).toBeGreaterThanOrEqual(5);
     for (const { name } of reportTemplates()) {
       const report = addReport(app, { template: name }, 'Ada');
@@ -149,54 +154,151 @@ describe('what is kept', () => {
           for (const b of page.blocks.slice(i + 1))
             expect(a.x + a.w <= b.x || b.x + b.w <= a.x || a.y + a.h <= b.y || b.y + b.h <= a.y, `${name}: ${a.kind} over ${b.kind}`).toBe(true); // prettier-ignore
         }
-      expect(draw(report, takes[0]).blocks).toHaveLength(report.pages.flatMap((p) => p.blocks).length);
+      expect((await draw(report, takes[0])).blocks).toHaveLength(
+        report.pages.flatMap((p) => p.blocks).length,
+      );
     }
   });
 });
 
+/** A picture of one colour, made byte by byte (PNG, ISO/IEC 15948). */
+function png(width: number, height: number): Buffer {
+  const crcOf = (bytes: Buffer) => {
+    let crc = 0xffffffff;
+    for (const byte of bytes) {
+      crc ^= byte;
+      for (let k = 0; k < 8; k++) crc = crc & 1 ? (crc >>> 1) ^ 0xedb88320 : crc >>> 1;
+    }
+    return (crc ^ 0xffffffff) >>> 0;
+  };
+  const chunk = (name: string, body: Buffer) => {
+    const inside = Buffer.concat([Buffer.from(name), body]);
+    const [length, crc] = [Buffer.alloc(4), Buffer.alloc(4)];
+    length.writeUInt32BE(body.length);
+    crc.writeUInt32BE(crcOf(inside));
+    return Buffer.concat([length, inside, crc]);
+  };
+  const head = Buffer.alloc(13);
+  head.writeUInt32BE(width, 0);
+  head.writeUInt32BE(height, 4);
+  head.set([8, 0, 0, 0, 0], 8); // grey, 8 bit
+  const rows = Buffer.alloc((width + 1) * height, 0x80);
+  for (let y = 0; y < height; y++) rows[y * (width + 1)] = 0;
+  return Buffer.concat([Buffer.from([0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a]), chunk('IHDR', head), chunk('IDAT', deflateSync(rows)), chunk('IEND', Buffer.alloc(0))]); // prettier-ignore
+}
+
+describe('pictures, series, trails, and what every page has', () => {
+  const place = (svg: string) => /<image x="([\d.-]+)" y="([\d.-]+)" width="([\d.]+)" height="([\d.]+)"/.exec(svg)!.slice(1).map(Number); // prettier-ignore
+
+  test('a picture keeps its proportion, stands in the middle of its box, and is kept within the report’s PDF', async () => {
+    const id = keepPicture(app, png(1600, 400));
+    const { svg, says } = await only('picture', { picture: id }, takes[0], { w: 80, h: 60 });
+    const [x, y, w, h] = place(svg);
+    expect([w / h, x]).toEqual([expect.closeTo(4, 2), 0]);
+    expect(y + h / 2).toBeCloseTo((60 * 72) / 25.4 / 2, 1);
+    expect(says).toBeNull();
+    const report = write(addReport(app, {}, 'Ada'), [block('picture', { picture: id }, { w: 80, h: 60 })]);
+    const { pdf } = await printReport(app, report.id, [], 'Ada');
+    const { file } = pdfText(pdf, 'picture');
+    const images = spawnSync('pdfimages', ['-list', file], { encoding: 'utf8' }).stdout;
+    expect(images).toMatch(/image\s+1600\s+400/);
+  });
+
+  test('one that prints coarse says with how many dots; one that is gone, or that papers do not take, is said', async () => {
+    const id = keepPicture(app, png(200, 100));
+    expect((await only('picture', { picture: id }, takes[0], { w: 100, h: 60 })).says).toBe('It prints 100 × 50 mm with 51 dots an inch, which looks coarse: 150 or more are good.'); // prettier-ignore
+    expect((await only('picture', { picture: id }, takes[0], { w: 30, h: 60 })).says).toBeNull();
+    expect((await only('picture', { picture: 99_999 })).says).toBe('The picture is gone.');
+    expect((await only('picture', {})).says).toBe('No picture is chosen.');
+  });
+
+  test('a series stands with what counts and its statistics, by name or the first', async () => {
+    addSeries(app, 'Steady', Series.parse({ columns: [{ of: 'fact', name: 'Blade set' }, { of: 'finding', study: 'Steady load', label: 'Shaft torque, mean' }] }), 'Ada'); // prettier-ignore
+    const words = wordsOf((await only('series', {})).svg);
+    for (const text of ['Spin 1', 'Shaft torque, mean, kN·m', 'standard deviation', 'Blade set']) expect(words).toContain(text); // prettier-ignore
+    expect(wordsOf((await only('series', { statistics: 'left out' })).svg)).not.toContain('standard deviation'); // prettier-ignore
+    expect((await only('series', { series: 'Gone' })).says).toContain('“Gone”');
+    // The same on paper.
+    const report = write(addReport(app, { template: 'series' }, 'Ada'), [block('series')]);
+    expect(pdfText((await printReport(app, report.id, [takes[0]], 'Ada')).pdf, 'series').text).toContain('standard deviation'); // prettier-ignore
+  });
+
+  test('a trail goes from the study over the take to each channel', async () => {
+    const words = wordsOf((await only('trail', { study: 'Steady load' })).svg);
+    for (const text of ['Study Steady load', 'Take Spin 1', 'Shaft torque']) expect(words).toContain(text);
+    expect((await only('trail', { study: 'Steady load' }, takes[0], { h: 6 })).says).toMatch(/steps do not fit/); // prettier-ignore
+  });
+
+  test('the house’s words, logo and decimal comma are on every page, as seen and as printed', async () => {
+    const logo = keepPicture(app, png(300, 100));
+    const report = write(addReport(app, {}, 'Ada'), [block('findings', { study: 'Steady load' }), block('words', { text: 'Version 1.2 of {take}' }, { y: 120, h: 10 })]); // prettier-ignore
+    const before = await paintReport(app, report, takes[0], report.now);
+    changeHouseStyle(app, { logo, head: 'Harrow Quay, {take}', foot: 'Page {page} of {pages}, {nothing}', numbers: 'comma' }, 'Ada'); // prettier-ignore
+    const after = await paintReport(app, report, takes[0], report.now);
+    const [frame] = after.pages.map((p) => p.frame);
+    expect(wordsOf(frame)).toMatch(/Harrow Quay, Spin 1[\s\S]*Page 1 of 1, \{nothing\}/);
+    const [x, , w, h] = place(frame);
+    expect(w / h).toBeCloseTo(3, 2);
+    expect(x + w).toBeCloseTo(((210 - 15) * 72) / 25.4, 1);
+    const numbers = (of: typeof before, k: number) => wordsOf(of.pages[0].blocks[k].svg);
+    expect(numbers(before, 0)).toMatch(/\d\.\d/);
+    expect(numbers(after, 0)).toBe(numbers(before, 0).replace(/(\d)\.(?=\d)/g, (whole, digit: string) => `${digit},`)); // prettier-ignore
+    // Words stay words.
+    expect(numbers(after, 1)).toContain('1.2');
+    const { text } = pdfText((await printReport(app, report.id, [takes[0], takes[1]], 'Ada')).pdf, 'style');
+    expect(text).toContain('Harrow Quay, Spin 2');
+    expect(text).toContain('Page 2 of 2');
+    expect(() => changeHouseStyle(app, { logo: 99_999, head: '', foot: '', numbers: 'point' }, 'Ada')).toThrow(/no picture/); // prettier-ignore
+    changeHouseStyle(app, { logo: null, head: '', foot: '', numbers: 'point' }, 'Ada');
+    expect((await paintReport(app, report, takes[0], report.now)).pages[0].frame).not.toContain('<text');
+  });
+});
+
 describe('what a page says', () => {
-  test('every kind is drawn: with a take, without one, in a box that is far too small; nothing is ever no number', () => {
+  test('every kind is drawn: with a take, without one, in a box that is far too small; nothing is ever no number', async () => {
     expect(Object.keys(PAINTERS).sort()).toEqual(Object.keys(BLOCK_KINDS).sort());
     for (const { kind, defaults } of blockKinds)
       for (const take of [takes[0], other, null])
         for (const size of [{}, { w: 5, h: 2 }]) {
-          const { svg, says } = only(kind as keyof typeof BLOCK_KINDS, { ...defaults }, take, size);
+          const { svg, says } = await only(kind as keyof typeof BLOCK_KINDS, { ...defaults }, take, size);
           expect(svg, `${kind} ${take}`).not.toMatch(/NaN|undefined|Infinity/);
           expect(svg.startsWith('<svg')).toBe(true);
-          if (!take && !['words', 'rule', 'page', 'takes'].includes(kind)) expect(says, kind).toContain('No take'); // prettier-ignore
+          if (!take && !['words', 'rule', 'page', 'takes', 'series', 'picture'].includes(kind)) expect(says, kind).toContain('No take'); // prettier-ignore
         }
   });
-  test('findings are those of the take’s own study of that name', () => {
-    const [a, b] = takes.map((t) => wordsOf(only('findings', { study: 'Steady load' }, t).svg));
+  test('findings are those of the take’s own study of that name', async () => {
+    const [a, b] = await Promise.all(
+      takes.map(async (t) => wordsOf((await only('findings', { study: 'Steady load' }, t)).svg)),
+    );
     expect(a).toMatch(/\n100\.\d rpm\nShaft speed, mean\n/);
     expect(b).toMatch(/\n200\.\d rpm\nShaft speed, mean\n/);
-    const none = only('findings', { study: 'Steady load' }, takes[2]);
+    const none = await only('findings', { study: 'Steady load' }, takes[2]);
     expect(none.says).toBe('Spin 3 has no study “Steady load” with a result.');
     expect(wordsOf(none.svg)).toContain('Spin 3 has no study');
   });
-  test('a figure that is not named comes from the first study that draws one', () => {
-    const found = only('figure', { study: '', figure: '', caption: 'Lines of all' });
+  test('a figure that is not named comes from the first study that draws one', async () => {
+    const found = await only('figure', { study: '', figure: '', caption: 'Lines of all' });
     expect(found.says).toBeNull();
     expect(wordsOf(found.svg)).toContain('Lines of all');
-    expect(only('figure', { study: 'Lines', figure: 'Waterfall' }).says).toBe(
+    expect((await only('figure', { study: 'Lines', figure: 'Waterfall' })).says).toBe(
       'Lines has no figure “Waterfall”.',
     );
   });
-  test('channels that the take lacks are named, the others are drawn', () => {
+  test('channels that the take lacks are named, the others are drawn', async () => {
     const ids = ['Shaft speed', 'Shaft torque'].map((n) => channel(n));
     const report = write(addReport(app, {}, 'Ada'), [block('chart', { channels: ids })], {}, takes[0]);
     expect(report.called).toEqual({ [ids[0]]: 'Shaft speed', [ids[1]]: 'Shaft torque' });
-    const [full] = draw(report, takes[0]).blocks;
+    const [full] = (await draw(report, takes[0])).blocks;
     expect(full.says).toBeNull();
     // The other take has a torque of its own, under that name.
-    const [partly] = draw(report, other).blocks;
+    const [partly] = (await draw(report, other)).blocks;
     expect(partly.says).toBe('Bare has no “Shaft speed”.');
     expect(wordsOf(partly.svg)).toContain('Shaft torque');
     expect(wordsOf(partly.svg)).toContain('without Shaft speed');
   });
-  test('each way of axes draws the same curves; a span outside the take is said', () => {
+  test('each way of axes draws the same curves; a span outside the take is said', async () => {
     for (const axes of AXES) {
-      const { svg, says } = only('chart', {
+      const { svg, says } = await only('chart', {
         channels: ['Shaft speed', 'Flap µ√'].map((n) => channel(n)),
         axes,
       });
@@ -204,34 +306,39 @@ describe('what a page says', () => {
       expect(wordsOf(svg)).toContain('Shaft speed');
       expect(svg.split('stroke-linejoin="round"').length - 1, axes).toBe(2);
     }
-    expect(only('chart', { from: 500, to: 600 }).says).toContain('nothing of Spin 1 lies');
+    expect((await only('chart', { from: 500, to: 600 })).says).toContain('nothing of Spin 1 lies');
   });
-  test('words take values in, with their letters as text; what is not known is said', () => {
-    const painted = only('words', { text: '# {take}\nset {Blade set}: {Note} {Shaft speed, mean} {Rotor}' });
+  test('words take values in, with their letters as text; what is not known is said', async () => {
+    const painted = await only('words', {
+      text: '# {take}\nset {Blade set}: {Note} {Shaft speed, mean} {Rotor}',
+    });
     const words = wordsOf(painted.svg).replace(/\s+/g, ' ');
     expect(words).toContain('Spin 1');
     expect(words).toMatch(/set A ?: &lt;b&gt;&amp;&quot;/);
     expect(words).toContain('Rotor?');
     expect(painted.svg).not.toContain('<b>');
     expect(painted.says).toBe('There is no value “Rotor” here.');
-    expect(draw(addReport(app, {}, 'Ada'), takes[0]).values).toContainEqual({ name: 'Blade set', says: 'A' });
+    expect((await draw(addReport(app, {}, 'Ada'), takes[0])).values).toContainEqual({
+      name: 'Blade set',
+      says: 'A',
+    });
   });
-  test('what does not fit is counted, so that nobody signs half a text', () => {
+  test('what does not fit is counted, so that nobody signs half a text', async () => {
     const text = Array.from({ length: 40 }, (_, i) => `line ${i}`).join('\n');
-    expect(only('words', { text }, takes[0], { h: 20 }).says).toMatch(/^\d+ lines do not fit/);
-    expect(only('words', { text: 'line' }, takes[0], { h: 20 }).says).toBeNull();
-    expect(only('channels', { channels: [] }, takes[0], { h: 9 }).says).toContain('do not fit');
+    expect((await only('words', { text }, takes[0], { h: 20 })).says).toMatch(/^\d+ lines do not fit/);
+    expect((await only('words', { text: 'line' }, takes[0], { h: 20 })).says).toBeNull();
+    expect((await only('channels', { channels: [] }, takes[0], { h: 9 })).says).toContain('do not fit');
   });
-  test('takes beside each other: facts and findings by take, a dash where one has none', () => {
+  test('takes beside each other: facts and findings by take, a dash where one has none', async () => {
     const report = write(addReport(app, {}, 'Ada'), [block('takes', { facts: ['Blade set'], study: 'Steady load' })], { takes }); // prettier-ignore
-    const words = wordsOf(draw(report, takes[0]).blocks[0].svg);
+    const words = wordsOf((await draw(report, takes[0])).blocks[0].svg);
     for (const says of ['Spin 1', 'Spin 2', 'Spin 3', 'A', 'B', 'C']) expect(words).toContain(`\n${says}\n`);
     expect(words.split('\n–').length - 1).toBe(3);
     expect(viewReport(app, report.id).about).toBe('Spin 1 and 2 more');
     // Bound to none, it is about the one that it is shown for.
-    expect(wordsOf(only('takes', { facts: [], study: '' }).svg)).toContain('\nSpin 1\n');
+    expect(wordsOf((await only('takes', { facts: [], study: '' })).svg)).toContain('\nSpin 1\n');
   });
-  test('a filter says which takes: a new one joins', () => {
+  test('a filter says which takes: a new one joins', async () => {
     const filter = TakeFilter.parse({ conditions: [{ kind: 'fact', settings: { fact: 'Blade set', test: 'is', value: 'Q' } }] }); // prettier-ignore
     const report = write(addReport(app, {}, 'Ada'), [], { filter });
     expect(report.now).toEqual([]);
@@ -242,14 +349,14 @@ describe('what a page says', () => {
     });
     expect(viewReport(app, report.id).now.map((t) => t.name)).toEqual(['Late']);
   });
-  test('a result that is damaged is said in its block; the others stand', () => {
+  test('a result that is damaged is said in its block; the others stand', async () => {
     const report = write(addReport(app, {}, 'Ada'), [block('words', { text: 'stands' }), block('table', { study: 'Steady load' })]); // prettier-ignore
     const get = app.results.get;
     app.results.get = () => {
       throw new Error('The file of the result is damaged.');
     };
     try {
-      const [words, table] = draw(report, takes[0]).blocks;
+      const [words, table] = (await draw(report, takes[0])).blocks;
       expect(words.says).toBeNull();
       expect(table.says).toContain('damaged');
     } finally {

@@ -3,7 +3,9 @@ import type { Figure } from '$core/figures/figure';
 import type { StudyResult } from '$core/studies/study';
 import type { BlockKinds, BlockSettings } from '$contract/report-blocks';
 import type { StudyView } from '$contract/study';
+import type { SeriesTable } from '$contract/series';
 import type { TakeSignal, TakeView } from '$contract/take';
+import type { TrailStep } from '$contract/study';
 
 /** What a page is made of: the take it is shown for, those of the whole report, and where it stands. */
 export interface PageContext {
@@ -21,6 +23,12 @@ export interface PageContext {
   /** The same of another take of the report. */
   studyOf(take: string, name: string): StudyView | null;
   factsOf(take: string): Record<string, string>;
+  /** A series by its name, or the first that there is. */
+  series(name: string): SeriesTable | null;
+  /** From a study back to the sensors. */
+  trail(study: string): TrailStep[];
+  /** A picture that was kept; null where there is none. */
+  picture(id: number): { type: string; content: Uint8Array } | null;
   /** A live value by its name; null where there is none. */
   value(name: string): string | null;
   page: number;

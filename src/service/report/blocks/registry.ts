@@ -2,6 +2,7 @@ import type { BlockKinds } from '$contract/report-blocks';
 import type { BlockPainter } from './block';
 import { chart, figure } from './drawings';
 import { channels, findings, notes, table, takes } from './listings';
+import { picture, series, trail } from './records';
 import { facts, method, page, rule, words } from './texts';
 
 /** Who draws which kind of block. */
@@ -12,9 +13,12 @@ export const PAINTERS: { [K in keyof BlockKinds]: BlockPainter<K> } = {
   table,
   channels,
   takes,
+  series,
   words,
+  picture,
   facts,
   method,
+  trail,
   notes,
   rule,
   page,
