@@ -54,6 +54,12 @@ export const report = endpoints({
     }),
     answer: told<{ pages: { id: string; frame: string; blocks: PaintedBlock[] }[]; values: { name: string; says: string }[] }>('By page, and the values that words can name.'), // prettier-ignore
   },
+  'GET /api/reports/[id]/slides': {
+    says: 'A report over some takes as slides (PPTX), a page each: charts and tables can be edited there.',
+    need: 'look',
+    query: z.object({ takes: list(200) }),
+    answer: { file: 'application/vnd.openxmlformats-officedocument.presentationml.presentation' },
+  },
   'GET /api/reports/[id]/pdf': {
     says: 'Prints a report over some takes, one after the other.',
     need: 'look',

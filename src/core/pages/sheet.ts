@@ -1,3 +1,5 @@
+import type { Figure } from '../figures/figure';
+import type { Cell, Column } from '../figures/table';
 import { escapeXml } from '../figures/vectors';
 import type { Ink } from '../figures/vectors';
 import { cutTo, setLines, sizeOf, type Face, type Measure, type Piece, type SetLine } from './text';
@@ -14,11 +16,20 @@ const LEAD = 1.35;
 /** From the top of a line to its foot, in its size. */
 const RISE = 0.98;
 
+/** A thing on a page, where it stands on its sheet, points. */
+export type Thing =
+  | { thing: 'text'; x: number; foot: number; text: string; face: Face; width: number }
+  | { thing: 'table'; top: number; columns: readonly Column[]; rows: readonly (readonly Cell[])[]; size: number }
+  | { thing: 'figures'; top: number; bottom: number; figures: readonly Figure[]; ends: readonly [number, number] | null; apart: boolean }
+  | { thing: 'picture'; href: string; x: number; y: number; width: number; height: number }; // prettier-ignore
+
 /** A part of a page that is drawn on: vectors with words as words (SVG 1.1), in points from its left upper corner. */
 export class Sheet {
   private readonly parts: string[] = [];
   /** What is not as it should be. */
   readonly faults: string[] = [];
+  /** The same as things, for papers whose charts and tables can be edited. */
+  readonly things: Thing[] = [];
 
   constructor(
     readonly width: number,
@@ -38,7 +49,9 @@ export class Sheet {
     const at = y + (raised === 'above' ? -0.34 : raised === 'below' ? 0.16 : 0) * face.size;
     const own = mono ? this.ink.mono : this.ink.words;
     // Placed by what it measures, so that it stands alike wherever it is drawn.
-    const left = anchor === 'start' ? x : x - this.measure(text, face) / (anchor === 'end' ? 1 : 2);
+    const width = this.measure(text, face);
+    const left = anchor === 'start' ? x : x - width / (anchor === 'end' ? 1 : 2);
+    this.things.push({ thing: 'text', x: left, foot: at, text, face, width });
     const runs = this.faces.runs(text, mono ?? false);
     const inside =
       runs.length === 1 && !runs[0].font
@@ -98,6 +111,7 @@ export class Sheet {
 
   /** A picture in its own proportion. @param href a data URI */
   picture(href: string, x: number, y: number, width: number, height: number): void {
+    this.things.push({ thing: 'picture', href, x, y, width, height });
     this.parts.push(
       `<image x="${x.toFixed(2)}" y="${y.toFixed(2)}" width="${width.toFixed(2)}" height="${height.toFixed(2)}" href="${href}" xlink:href="${href}"/>`,
     );

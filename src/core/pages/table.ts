@@ -55,6 +55,8 @@ export function drawTable(
     );
   // What is left goes to the first column, so that the numbers stand at the right edge.
   widths[0] += Math.max(0, spare());
+  // As a thing it stands for the words that follow.
+  const before = sheet.things.length;
   const xs = widths.map((_, k) => widths.slice(0, k).reduce((a, b) => a + b + BETWEEN, 0));
   const row = (y: number, cells: readonly string[], faceOf: (k: number) => Face) => {
     const foot = y + height - size * 0.55;
@@ -70,6 +72,7 @@ export function drawTable(
     row(y, columns.map((_, k) => text(rows[r][k] ?? null)), (k) => face(columns[k])); // prettier-ignore
     sheet.rule(0, y + height, sheet.width, y + height);
   }
+  sheet.things.splice(before, Infinity, { thing: 'table', top, columns: columns.slice(0, columnsShown), rows: rows.slice(0, shown).map((r) => r.slice(0, columnsShown)), size }); // prettier-ignore
   if (shown < rows.length) {
     const left = rows.length - shown;
     const y = top + height * (shown + 1) + height - size * 0.55;

@@ -4,7 +4,7 @@ import { Sheet, contentOf, svgOf, type Faces } from '$core/pages/sheet';
 import { sizeOf } from '$core/pages/text';
 import type { Ink } from '$core/figures/vectors';
 import { PAPER_INK } from '$contract/palette';
-import { pageMm, type HouseStyle, type PaintedBlock, type ReportBody } from '$contract/report';
+import { pageMm, type Block, type HouseStyle, type PaintedBlock, type ReportBody } from '$contract/report';
 import { log, type App } from '../app';
 import { sealOf } from '../takes';
 import { PAINTERS } from './blocks/registry';
@@ -53,18 +53,23 @@ function paint(
   ink: Ink,
   style: HouseStyle,
 ): PaintedBlock[] {
-  return page.blocks.map(({ id, kind, w, h, settings }) => {
-    const sheet = new Sheet(pt(w), pt(h), ink, FACES);
-    try {
-      const painter = PAINTERS[kind as keyof typeof PAINTERS] as BlockPainter<keyof typeof PAINTERS>;
-      painter(sheet, settings as never, context);
-    } catch (error) {
-      sheet.faults.push((error as Error).message);
-      sheet.flow(0, 0, [{ text: (error as Error).message, face: { size: 8.5, colour: ink.tones.alarm } }], pt(w)); // prettier-ignore
-    }
+  return page.blocks.map((block) => {
+    const sheet = sheetOf(block, context, ink);
     const says = [...new Set(sheet.faults)].join(' ') || null;
-    return { id, svg: svgOf(numbersIn(sheet.content, kind, style), pt(w), pt(h)), says };
+    return { id: block.id, svg: svgOf(numbersIn(sheet.content, block.kind, style), sheet.width, sheet.height), says }; // prettier-ignore
   });
+}
+/** A block on its own sheet. */
+export function sheetOf({ kind, w, h, settings }: Block, context: PageContext, ink: Ink): Sheet {
+  const sheet = new Sheet(pt(w), pt(h), ink, FACES);
+  try {
+    const painter = PAINTERS[kind as keyof typeof PAINTERS] as BlockPainter<keyof typeof PAINTERS>;
+    painter(sheet, settings as never, context);
+  } catch (error) {
+    sheet.faults.push((error as Error).message);
+    sheet.flow(0, 0, [{ text: (error as Error).message, face: { size: 8.5, colour: ink.tones.alarm } }], pt(w)); // prettier-ignore
+  }
+  return sheet;
 }
 
 /** With a decimal comma where the house wants one; what people wrote themselves stays as they wrote it. */

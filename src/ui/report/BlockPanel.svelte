@@ -7,6 +7,7 @@
   import type { StudyView } from '$contract/study';
   import type { TakeView } from '$contract/take';
   import { call, faultText } from '../api';
+  import { saveDrawing } from './print';
   import SentenceView from '../sentence/SentenceView.svelte';
   import { useShell } from '../shell/shell.svelte';
   import { fetchResult } from '../study/result';
@@ -127,6 +128,11 @@
   {#if says}<p class="warning" role="status">{says}</p>{/if}
   <p class="acts">
     <button class="dotted" onclick={oncopy}>copy it</button>
+    <button
+      class="dotted"
+      onclick={() => saveDrawing(draft.drawn.get(block.id)?.svg ?? '', `${page.name} ${kind.title}`)}
+      >save the drawing</button
+    >
     <button class="dotted" onclick={() => onorder('front')}>to the front</button>
     <button class="dotted" onclick={() => onorder('back')}>to the back</button>
     <button class="dotted" onclick={onremove}>take it away</button>

@@ -17,7 +17,7 @@
   import PagePanel from './PagePanel.svelte';
   import PageView from './PageView.svelte';
   import { placeFor } from './placing';
-  import { printEach, printOne } from './print';
+  import { pageSvg, printEach, printOne, saveDrawing, saveSlides } from './print';
   import Thumbnail from './Thumbnail.svelte';
 
   type Props = { overview: Overview; report: ReportView; take: TakeView | null; studies: StudyView[] };
@@ -99,6 +99,19 @@
   }
 
   let busy = $state<{ done: number; all: number; stop: AbortController } | null>(null);
+  async function slides() {
+    await draft.save();
+    const takes = report.now.length > 1 ? report.now.map((t) => t.id) : shown;
+    busy = { done: 0, all: 1, stop: new AbortController() };
+    try {
+      await saveSlides(report.id, takes, busy.stop.signal);
+    } catch (error) {
+      if (!busy.stop.signal.aborted) shell.say(faultText(error));
+    } finally {
+      busy = null;
+    }
+  }
+  const pageAsSvg = () => saveDrawing(pageSvg(page, size, draft), page.name || draft.body.name);
   /** Prints it over takes: each a file of its own, or all in one. */
   async function print(takes: string[], each: boolean) {
     const stop = new AbortController();
@@ -180,6 +193,8 @@
               )}>All in one</Button
           >
         {/if}
+        <button class="dotted" onclick={() => void slides()}>slides</button>
+        <button class="dotted" onclick={pageAsSvg} title="This page as a drawing (SVG)">drawing</button>
         <Button size="sm" onclick={() => void print(shown, false)}>Make the PDF</Button>
       {/if}
     </div>

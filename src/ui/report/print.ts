@@ -1,4 +1,7 @@
+import { contentOf, svgOf } from '$core/pages/sheet';
+import type { Page } from '$contract/report';
 import { send } from '../api';
+import type { ReportDraft } from './draft.svelte';
 
 interface Printed {
   name: string;
@@ -18,7 +21,7 @@ async function printed(report: string, takes: readonly string[], signal: AbortSi
   };
 }
 
-function save(content: Uint8Array<ArrayBuffer>, name: string, type: string): void {
+function save(content: Uint8Array<ArrayBuffer> | string, name: string, type: string): void {
   const link = Object.assign(document.createElement('a'), {
     href: URL.createObjectURL(new Blob([content], { type })),
     download: name,
@@ -32,6 +35,29 @@ export async function printOne(report: string, takes: readonly string[], signal:
   const { name, pdf } = await printed(report, takes, signal);
   save(pdf, name, 'application/pdf');
 }
+
+/** Saves a report over some takes as slides. @throws Fault, or the abort */
+export async function saveSlides(
+  report: string,
+  takes: readonly string[],
+  signal: AbortSignal,
+): Promise<void> {
+  const response = await send('GET /api/reports/[id]/slides', { params: { id: report }, query: { takes } }, { signal }); // prettier-ignore
+  const named = /filename\*=UTF-8''([^;]+)/.exec(response.headers.get('content-disposition') ?? '');
+  save(new Uint8Array(await response.arrayBuffer()), named ? decodeURIComponent(named[1]) : 'report.pptx', response.headers.get('content-type')!); // prettier-ignore
+}
+
+const POINTS_A_MM = 72 / 25.4;
+/** A page as one drawing, points. @param size of the page, mm */
+export function pageSvg(page: Page, size: readonly [number, number], draft: ReportDraft): string {
+  const at = (mm: number) => (mm * POINTS_A_MM).toFixed(2);
+  const blocks = page.blocks.map((b) => `<g transform="translate(${at(b.x)},${at(b.y)})">${contentOf(draft.drawn.get(b.id)?.svg ?? '<svg></svg>')}</g>`); // prettier-ignore
+  const frame = contentOf(draft.frames.get(page.id) ?? '<svg></svg>');
+  return svgOf(frame + blocks.join(''), size[0] * POINTS_A_MM, size[1] * POINTS_A_MM);
+}
+/** Saves a drawing as it is seen: words stay words, in the faces that they are set in. */
+export const saveDrawing = (svg: string, name: string): void =>
+  save(svg, `${name.replace(/[/\\]/g, '-')}.svg`, 'image/svg+xml');
 
 /** Prints a report over each of some takes and saves all PDFs in one ZIP file; two takes of one name have files of two names.
  *  @param told how many are done @throws Fault, or the abort: nothing is saved then */

@@ -2,6 +2,7 @@ import { spawnSync } from 'node:child_process';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { deflateSync } from 'node:zlib';
+import { strFromU8, unzipSync } from 'fflate';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import type { Block, ReportBody, ReportView } from '$contract/report';
@@ -12,6 +13,7 @@ import { closeApp, openApp, takePath, type App } from '$service/app';
 import { keepPicture } from '$service/boards';
 import { addSeries } from '$service/inspect/series';
 import { logPage } from '$service/logbook';
+import { slidesOf } from '$service/report/slides';
 import { changeHouseStyle } from '$service/report/style';
 import { paintReport, printReport } from '$service/report/pages';
 import { PAINTERS } from '$service/report/blocks/registry';
@@ -251,6 +253,48 @@ describe('pictures, series, trails, and what every page has', () => {
     expect(() => changeHouseStyle(app, { logo: 99_999, head: '', foot: '', numbers: 'point' }, 'Ada')).toThrow(/no picture/); // prettier-ignore
     changeHouseStyle(app, { logo: null, head: '', foot: '', numbers: 'point' }, 'Ada');
     expect((await paintReport(app, report, takes[0], report.now)).pages[0].frame).not.toContain('<text');
+  });
+});
+
+describe('slides', () => {
+  const partsOf = async (report: ReportView, over: string[]) => {
+    const { pptx, says } = await slidesOf(app, report.id, over, 'Ada');
+    const files = unzipSync(new Uint8Array(pptx));
+    const text = (name: string) => strFromU8(files[name]);
+    return { files: Object.keys(files), text, says };
+  };
+  test('a page is a slide of its size; curves are charts with their numbers, tables are tables, words are words', async () => {
+    const report = write(addReport(app, {}, 'Ada'), [
+      block('words', { text: '# {take}\n**bold** x^2^' }, { h: 20 }),
+      block('chart', { channels: [channel('Shaft speed'), channel('Shaft torque')], axes: AXES[2], from: 0, to: 20 }, { y: 40 }), // prettier-ignore
+      block('channels', {}, { y: 125 }),
+      block('figure', { study: 'Lines' }, { y: 210, h: 70 }),
+    ]);
+    const { files, text } = await partsOf(report, takes.slice(0, 2));
+    expect(files.filter((f) => /slides\/slide\d+\.xml$/.test(f))).toHaveLength(2);
+    expect(text('ppt/presentation.xml')).toMatch(/sldSz cx="7560000" cy="10692000"/);
+    const slide = text('ppt/slides/slide1.xml');
+    for (const says of ['Spin 1', 'bold', '<a:tbl>', 'Shaft torque', 'baseline="30000"']) expect(slide).toContain(says); // prettier-ignore
+    expect(text('ppt/slides/slide2.xml')).toContain('Spin 2');
+    // Two channels under each other, and a spectrum that only the first take has.
+    const charts = files.filter((f) => /charts\/chart\d+\.xml$/.test(f));
+    expect(charts).toHaveLength(5);
+    const first = charts.map(text).find((xml) => xml.includes('Shaft speed'))!;
+    expect(first).toContain('<c:scatterChart>');
+    const values = [...first.split('<c:yVal>')[1].matchAll(/<c:v>([-\d.e]+)<\/c:v>/g)].map((m) =>
+      Number(m[1]),
+    );
+    const times = [...first.split('<c:xVal>')[1].split('</c:xVal>')[0].matchAll(/<c:v>([-\d.e]+)<\/c:v>/g)].map((m) => Number(m[1])); // prettier-ignore
+    expect(values.length).toBeGreaterThan(100);
+    // The speed of the first take is 100 + sin(100 t / 40).
+    for (const [i, v] of values.entries()) expect(Math.abs(v - (100 + Math.sin((times[i] * HZ) / 40)))).toBeLessThan(0.2); // prettier-ignore
+  });
+  test('pictures are pictures; what slides cannot show is said', async () => {
+    const id = keepPicture(app, png(40, 20));
+    const report = write(addReport(app, {}, 'Ada'), [block('picture', { picture: id })]);
+    const { files, says } = await partsOf(report, []);
+    expect(files.some((f) => /media\/.*\.png$/.test(f))).toBe(true);
+    expect(says).toEqual([]);
   });
 });
 

@@ -56,9 +56,11 @@ export const chart: BlockPainter<'chart'> = (sheet, settings, page) => {
   if (settings.axes === AXES[2]) {
     const each = Math.max(30, (bottom - 18) / figures.length);
     const shown = settings.names === 'shown' ? figures : figures.map(unnamed);
+    sheet.things.push({ thing: 'figures', top: 0, bottom, figures, ends, apart: true });
     return sheet.place(paintStack(shown, sheet.ink, { width: sheet.width, each }, ends, moments), 0, 0);
   }
   const top = settings.names === 'shown' ? NAMES : 0;
+  const before = sheet.things.length;
   if (top) named(sheet, figures);
   if (gone.length) sheet.words(sheet.width, 8.5, `without ${gone.join(', ')}`, { size: 8, colour: sheet.ink.tones.warning }, 'end'); // prettier-ignore
   const size = { width: sheet.width, height: bottom - top };
@@ -67,6 +69,8 @@ export const chart: BlockPainter<'chart'> = (sheet, settings, page) => {
     settings.axes === AXES[3]
       ? [{ ...figures[0], y: { ...figures[0].y, unit: [...new Set(figures.map((f) => f.y.unit))].join(', ') }, marks: figures.flatMap((f) => f.marks) }] // prettier-ignore
       : figures;
+  // As a thing it has its names itself.
+  sheet.things.splice(before, Infinity, { thing: 'figures', top: 0, bottom, figures, ends, apart: settings.axes !== AXES[3] }); // prettier-ignore
   const side = settings.axes === AXES[1] ? ('both' as const) : ('left' as const);
   sheet.place(paintAxes(drawn, sheet.ink, size, ends, { side, grid, moments }), 0, top);
 };
@@ -80,5 +84,6 @@ export const figure: BlockPainter<'figure'> = (sheet, settings, page) => {
   if (!found)
     return lacking(sheet, settings.figure ? `${study.view.name} has no figure “${settings.figure}”.` : `${study.view.name} draws nothing.`); // prettier-ignore
   const bottom = captioned(sheet, settings.caption);
+  sheet.things.push({ thing: 'figures', top: 0, bottom, figures: [found], ends: null, apart: true });
   sheet.place(paintFigure(found, sheet.ink, { width: sheet.width, height: Math.max(70, bottom) }), 0, 0);
 };

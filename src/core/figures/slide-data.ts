@@ -1,0 +1,33 @@
+import { placeAt, type Figure, type NamedMark } from './figure';
+
+/** Numbers of a mark, not more than are wanted: of what is longer the middle of each stretch between its extremes. Missing ones are null.
+ *  @param most points */
+export function placesOf(mark: NamedMark, most: number): { x: number[]; y: (number | null)[] } {
+  const length = lengthOf(mark);
+  const stretch = Math.max(1, Math.ceil(length / most));
+  const x: number[] = [];
+  const y: (number | null)[] = [];
+  for (let at = 0; at < length; at += stretch) {
+    let low = Infinity;
+    let high = -Infinity;
+    const end = Math.min(length, at + stretch);
+    for (let i = at; i < end; i++) {
+      const [a, b] = endsAt(mark, i);
+      if (a < low) low = a;
+      if (b > high) high = b;
+    }
+    x.push((placeAt(mark.x, at) + placeAt(mark.x, end - 1)) / 2);
+    y.push(high >= low ? (low + high) / 2 : null);
+  }
+  return { x, y };
+}
+const lengthOf = (mark: NamedMark): number => ('low' in mark && mark.mark === 'band' ? mark.low.length : 'y' in mark && mark.mark !== 'heat' ? mark.y.length : 0); // prettier-ignore
+function endsAt(mark: NamedMark, i: number): [number, number] {
+  if (mark.mark === 'band') return [mark.low[i], mark.high[i]];
+  const value = mark.mark === 'heat' ? NaN : (mark as { y: ArrayLike<number> }).y[i];
+  return [value, value];
+}
+
+/** What a place along the horizontal axis is called: a class by its name. */
+export const classLabel = ({ x }: Figure, at: number): string =>
+  x.scale === 'classes' ? (x.classes?.[Math.round(at)] ?? String(at)) : String(Number(at.toPrecision(6)));
