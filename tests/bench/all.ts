@@ -3,6 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { bridges } from './bridges';
 import { conversions } from './conversions';
+import { exchange } from './exchange';
 import { engineThroughput, sustained } from './engine';
 import { inspecting } from './inspect';
 import { pages } from './pages';
@@ -26,6 +27,7 @@ try {
   studyMemory(quick);
   await studyThreads(folder, quick ? 16_000_000 : 100_000_000);
   await inspecting(folder, quick ? 10_000_000 : 100_000_000, quick ? 100e6 : 1e9);
+  await exchange(folder, quick ? 20_000_000 : 100_000_000);
   takeFile(folder, quick ? 10_000_000 : 100_000_000);
   ruleLatency();
   hourOfMemory(folder, quick ? 6 : 60);

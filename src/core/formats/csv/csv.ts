@@ -3,6 +3,7 @@ import { badInput } from '../../errors';
 import { endS, lastUpTo, rateHz, startS, type Sampled } from '../../samples/sampled';
 import type { FormatKind, Recording } from '../format';
 import { field } from '../../sentence/sentence';
+import { Digits } from './digits';
 import { csvReading } from './read';
 
 const writing = z.strictObject({
@@ -23,7 +24,8 @@ const writing = z.strictObject({
 export type CsvOptions = z.infer<typeof writing>;
 
 const ROWS_AT_A_TIME = 4096;
-const MAX_ROWS = 1_048_576 - 1; // what a spreadsheet takes, less the header
+/** What a spreadsheet takes, less the header: a step that makes more is a mistake; samples as they are may be for another program. */
+const MAX_ROWS = 1_048_576 - 1;
 
 /** Comma-separated values (RFC 4180) in UTF-8 with byte order mark, one header row with name and unit in each cell.
  *  Fixed step: each cell holds the last sample at or before the row's time (none before the first sample: empty).
@@ -46,7 +48,7 @@ export const csv: FormatKind<typeof writing, typeof csvReading.sentence.schema> 
   },
 };
 
-function* write({ signals }: Recording, options: CsvOptions): Generator<string> {
+function* write({ signals }: Recording, options: CsvOptions): Generator<string | Uint8Array> {
   if (signals.length === 0) throw badInput('channels', 'none', 'Choose at least one channel to export.');
   const end = Math.max(...signals.map(endS));
   const grid =
@@ -55,7 +57,7 @@ function* write({ signals }: Recording, options: CsvOptions): Generator<string> 
       : { start: 0, step: options.stepS, rows: Math.floor(end / options.stepS) + 1 };
   if (!(grid.step > 0) || !Number.isFinite(grid.step))
     throw badInput('time step', options.stepS, 'Give a step above 0 s.');
-  if (grid.rows > MAX_ROWS)
+  if (options.stepS !== null && grid.rows > MAX_ROWS)
     throw badInput(
       'time step',
       `${grid.step} s, which makes ${grid.rows} rows,`,
@@ -63,19 +65,23 @@ function* write({ signals }: Recording, options: CsvOptions): Generator<string> 
     );
   const separator = options.decimal === 'comma' ? ';' : ',';
   const decimals = Math.min(9, Math.max(0, Math.ceil(-Math.log10(grid.step) + 3)));
-  const text = new Lines(options.decimal === 'comma');
+  const text = new Digits((options.decimal === 'comma' ? ',' : '.').charCodeAt(0));
+  const parted = separator.charCodeAt(0);
   const header = ['Time [s]', ...signals.map((s) => `${s.name} [${s.unit}]`)];
   yield '\ufeff' + header.map((cell) => quote(cell, separator)).join(separator) + '\r\n';
   const columns = signals.map((signal) => new Column(signal, options.stepS === null));
   for (let row = 0; row < grid.rows; row += ROWS_AT_A_TIME) {
-    let out = '';
     for (let r = row; r < Math.min(grid.rows, row + ROWS_AT_A_TIME); r++) {
       const time = grid.start + r * grid.step;
-      out += text.fixed(time, decimals);
-      for (const column of columns) out += separator + text.number(column.at(time));
-      out += '\r\n';
+      text.fixed(time, decimals);
+      for (const column of columns) {
+        text.byte(parted);
+        text.significant(column.at(time));
+      }
+      text.byte(13);
+      text.byte(10);
     }
-    yield out;
+    yield text.taken();
   }
 }
 
@@ -108,20 +114,6 @@ class Column {
       this.block = signal.read(held, Math.min(1 << 16, signal.length - held)).slice();
     }
     return this.block[held - this.first];
-  }
-}
-
-class Lines {
-  constructor(private readonly comma: boolean) {}
-  fixed(value: number, decimals: number): string {
-    return this.point(value.toFixed(decimals));
-  }
-  /** Seven significant digits, as many as a 32-bit sample holds; nothing for a missing value. */
-  number(value: number): string {
-    return Number.isFinite(value) ? this.point(String(Number(value.toPrecision(7)))) : '';
-  }
-  private point(text: string): string {
-    return this.comma ? text.replace('.', ',') : text;
   }
 }
 
