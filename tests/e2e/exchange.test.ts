@@ -1,14 +1,17 @@
-import { readFileSync, writeFileSync } from 'node:fs';
+import { spawnSync } from 'node:child_process';
+import { readFileSync, readdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { unzipSync } from 'fflate';
 import type { WebDriver } from 'selenium-webdriver';
 import { afterAll, beforeAll, expect, test } from 'vitest';
+import type { ReportView } from '$contract/report';
 import type { SpreadsheetView } from '$contract/spreadsheet';
 import type { TakeView } from '$contract/take';
 import { formatKind } from '$core/formats/registry';
 import type { Recording, Source } from '$core/formats/format';
 import {
   Person,
+  downloads,
   folder,
   openBrowser,
   removeFolder,
@@ -72,6 +75,25 @@ test('a spreadsheet is said in a sentence; marked takes become it by one press, 
   const compared = [...read.read(0, 5000)].flatMap((v, i) => (Number.isNaN(v) || !Number.isInteger(i / each) ? [] : [[v, values[i / each]]])); // prettier-ignore
   expect(compared.length).toBeGreaterThan(4);
   for (const [a, b] of compared) expect(a).toBeCloseTo(b, 4);
+});
+
+test('a series is a PDF by one press: its table, its statistics, and the report stays to be changed', async () => {
+  await p.go('/inspect');
+  await p.press('series');
+  await p.press('new series');
+  await p.untilText('[data-testid=series]', 'BW2-A-1');
+  await p.press('PDF');
+  const file = await p.downloaded('.pdf');
+  const text = spawnSync('pdftotext', ['-layout', file, '-'], { encoding: 'utf8' }).stdout;
+  for (const says of ['Series of specimens', 'BW2-A-1', 'BW2-B-15', 'Take']) expect(text).toContain(says);
+  const { reports } = await p.api<{ reports: ReportView[] }>('GET', '/api/reports');
+  expect(reports.filter((r) => r.pages[0].blocks.some((b) => b.kind === 'series'))).toHaveLength(1);
+  // A second press uses the same.
+  await p.press('PDF');
+  await p.until('it to be printed again', async () => readdirSync(downloads).filter((n) => n.endsWith('.pdf')).length === 2); // prettier-ignore
+  expect((await p.api<{ reports: ReportView[] }>('GET', '/api/reports')).reports).toHaveLength(
+    reports.length,
+  );
 });
 
 test('a take is saved in any format: what is made is shown, and read again as it was', async () => {

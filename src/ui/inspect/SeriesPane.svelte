@@ -3,10 +3,12 @@
   import { resolve } from '$app/paths';
   import { readingText } from '$core/readings';
   import type { SeriesRow } from '$contract/series';
+  import { faultText } from '../api';
   import FaultNote from '../kit/FaultNote.svelte';
   import AsSpreadsheet from '../spreadsheets/AsSpreadsheet.svelte';
   import ColumnBox from './ColumnBox.svelte';
   import type { Inspection } from './inspection.svelte';
+  import { printSeries } from './series-pdf';
   import { SeriesDesk, STATISTICS } from './series-desk.svelte';
   import type { TakeList } from './take-list.svelte';
 
@@ -36,6 +38,17 @@
   });
   async function word(row: SeriesRow, reason: string) {
     if (await desk.judge(row.take, !row.counts, reason)) judging = null;
+  }
+  let printing = $state<AbortController | null>(null);
+  async function print() {
+    printing = new AbortController();
+    try {
+      await printSeries(table!, printing.signal);
+    } catch (error) {
+      desk.fault = faultText(error);
+    } finally {
+      printing = null;
+    }
   }
   async function copy() {
     await desk.copy();
@@ -76,6 +89,9 @@
       <button class="dotted" onclick={() => void copy()}>{copied ? 'copied' : 'copy'}</button>
       <a class="dotted" href={resolve(`/api/series/${table.id}/export`)} download>export</a>
       <AsSpreadsheet of={{ series: table.id }} name={table.name} />
+      <button class="dotted" disabled={printing !== null} onclick={() => void print()}
+        >{printing ? 'printing…' : 'PDF'}</button
+      >
       <button class="dotted" onclick={() => void desk.remove()}>take away</button>
     {:else if !desk.busy}<span class="muted"
         >Takes as rows, results as columns: what the drawer shows becomes a series, and a new take like these

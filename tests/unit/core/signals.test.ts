@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { csv, quote } from '$core/formats/csv/csv';
+import { bytesOf } from '$core/formats/zipped';
 import { sampledOf, type Sampled } from '$core/samples/sampled';
 import { roundTicks } from '$core/figures/ticks';
 import { clockText, readingText } from '$core/readings';
@@ -135,8 +136,8 @@ describe('studies', () => {
 
 describe('CSV', () => {
   const write = (signals: Sampled[], options: { stepS: number | null; decimal: 'point' | 'comma' }) =>
-    [...csv.writing!.write({ name: 't', start: '', facts: [], signals }, options)]
-      .join('')
+    Buffer.concat([...bytesOf(csv.writing!.write({ name: 't', start: '', facts: [], signals }, options))])
+      .toString('utf8')
       .slice(1)
       .trimEnd()
       .split('\r\n');

@@ -136,7 +136,8 @@ describe('with what is no use', () => {
   });
 
   test('a span beyond the take is refused by every kind, and mended in its sentence', async () => {
-    for (const { kind } of STUDY_KINDS) {
+    // What reads nothing of the take has no span in it.
+    for (const { kind } of STUDY_KINDS.filter((k) => k.roles.length > 0)) {
       const study = await run(kind, take, [channelOf(take, LOOKED[kind] ?? 'Casing')], {
         from: 500,
         to: 600,
