@@ -251,8 +251,10 @@ test('three ways side by side: what differs is marked, the differences are told'
   await p.untilText('[data-field=shown]', 'rms amplitude');
   await settled();
   for (const window of ['flat top', 'rectangular']) {
+    const before = await driver.getCurrentUrl();
     await p.press('Try another way');
-    await p.until('another study', async () => (await p.text('[data-field=window]')) !== window && (await p.text('.page-head')).includes('Side by side')); // prettier-ignore
+    await p.until('another study', async () => (await driver.getCurrentUrl()) !== before);
+    await p.until('its page', async () => (await p.text('[data-field=window]')) !== window && (await p.text('.page-head')).includes('Side by side')); // prettier-ignore
     await p.choose('window', window);
     await p.untilText('[data-field=window]', window);
     await settled();
