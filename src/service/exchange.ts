@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { copyFileSync, renameSync, rmSync } from 'node:fs';
 import { FarrierError, conflict } from '$core/errors';
 import { FORMAT_KINDS, formatKind } from '$core/formats/registry';
-import { bytesOf, isSeveral } from '$core/formats/zipped';
+import { after, bytesOf, isSeveral } from '$core/formats/zipped';
 import { CORE_VERSION } from '$core/version';
 import { nameText } from '$contract/name-text';
 import { EMPTY_PLAN } from '$contract/plan';
@@ -54,12 +54,6 @@ export async function exportTake(app: App, id: string, ask: ExportAsk): Promise<
     throw error;
   }
 }
-function* after<T>(first: IteratorResult<T>, rest: Iterable<T>): Generator<T> {
-  if (first.done) return;
-  yield first.value;
-  yield* rest;
-}
-
 /** Pieces as a stream, made as fast as they are taken. The first is made at once: it shows whether the options suit.
  *  @param end called when all was sent, or nobody wants more */
 function streamOf(pieces: Generator<Uint8Array>, end: () => void): ReadableStream<Uint8Array> {

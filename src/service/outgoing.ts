@@ -31,7 +31,7 @@ interface Making {
   name: string;
   run(to: string, watch: { progress(share: number): void; signal: AbortSignal }): Promise<Made>;
 }
-type Made = { says: string[] } | { fault: ErrorText };
+type Made = { says: string[]; archive?: boolean } | { fault: ErrorText };
 
 /** What is to be done for an ask. @throws `bad_input`, `not_found`, `damaged`: whatever can be said before it begins */
 async function makingOf(app: App, ask: OutgoingAsk): Promise<Making> {
@@ -47,7 +47,8 @@ async function makingOf(app: App, ask: OutgoingAsk): Promise<Making> {
 export async function beginOutgoing(app: App, ask: OutgoingAsk, by: string): Promise<OutgoingState> {
   const { name, run } = await makingOf(app, ask);
   for (const job of app.outgoing.values())
-    if (Date.now() - job.heard > FORGOTTEN_MS || app.outgoing.size >= MOST) endOutgoing(app, job.id);
+    if (job.state !== 'making' && (Date.now() - job.heard > FORGOTTEN_MS || app.outgoing.size >= MOST))
+      endOutgoing(app, job.id);
   mkdirSync(join(app.folder, 'outgoing'), { recursive: true });
   const id = randomUUID();
   const path = join(app.folder, 'outgoing', id);
@@ -65,6 +66,8 @@ async function make(app: App, job: OutgoingJob, run: Making['run'], by: string):
     if ('fault' in made) throw new FarrierError('unavailable', made.fault);
     if (job.stop.signal.aborted) throw cancelled(job.name);
     renameSync(half, job.path);
+    // Several files of a format come as one archive.
+    if (made.archive) job.name = job.name.replace(/\.[^.]*$/, '.zip');
     Object.assign(job, { state: 'ready', share: 1, bytes: statSync(job.path).size, says: made.says });
     log(app, 'report', `${job.name} was written. ${made.says.join(' ')}`.trim(), { by });
   } catch (error) {

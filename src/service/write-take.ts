@@ -2,7 +2,7 @@ import { closeSync, openSync, rmSync, writeSync } from 'node:fs';
 import { asFarrierError, cancelled, type ErrorText } from '$core/errors';
 import { formatKind } from '$core/formats/registry';
 import type { Piece, Recording } from '$core/formats/format';
-import { bytesOf } from '$core/formats/zipped';
+import { after, bytesOf, isSeveral } from '$core/formats/zipped';
 import { realParts } from '$core/samples/parts';
 import { TakeReader } from '$store/take/reader';
 import type { Watched } from './watched';
@@ -47,7 +47,7 @@ export function piecesOf(reader: TakeReader, task: Omit<WriteTakeTask, 'to' | 'p
 export async function writeTake(
   task: WriteTakeTask,
   { progress, signal }: Watched,
-): Promise<{ says: string[] } | { fault: ErrorText }> {
+): Promise<{ says: string[]; archive: boolean } | { fault: ErrorText }> {
   let reader: TakeReader | null = null;
   let file = -1;
   try {
@@ -56,7 +56,9 @@ export async function writeTake(
     const all = reader.signals.reduce((sum, s) => sum + s.length * s.width * 4, 1);
     file = openSync(task.to, 'w');
     let written = 0;
-    for (const bytes of bytesOf(piecesOf(reader, task))) {
+    const pieces = piecesOf(reader, task);
+    const first = pieces.next();
+    for (const bytes of bytesOf(after(first, pieces))) {
       if (signal.aborted) throw cancelled(task.called);
       for (let done = 0; done < bytes.length;) done += writeSync(file, bytes, done);
       written += bytes.length;
@@ -64,7 +66,7 @@ export async function writeTake(
     }
     closeSync(file);
     file = -1;
-    return { says: [] };
+    return { says: [], archive: !first.done && isSeveral(first.value) };
   } catch (error) {
     if (file >= 0) closeSync(file);
     rmSync(task.to, { force: true });

@@ -50,3 +50,10 @@ export function* bytesOf(pieces: Generator<Piece>): Generator<Uint8Array> {
 
 /** Whether pieces begin files of their own, by the first of them. */
 export const isSeveral = (first: Piece | undefined): boolean => typeof first === 'object' && 'file' in first;
+
+/** A generator whose first piece was looked at, with that piece. */
+export function* after<T>(first: IteratorResult<T>, rest: Iterable<T>): Generator<T> {
+  if (first.done) return;
+  yield first.value;
+  yield* rest;
+}

@@ -15,7 +15,9 @@ import { NO_NAMES, sentenceText } from '$core/sentence/sentence';
 import { spreadsheetSentence } from '$contract/spreadsheet';
 import { Series } from '$contract/series';
 import { closeApp, openApp, type App } from '$service/app';
+import { atEnd } from '$service/at-end';
 import { addSeries } from '$service/inspect/series';
+import { logPage } from '$service/logbook';
 import { beginOutgoing, endOutgoing, madeNow, outgoingFile, outgoingState } from '$service/outgoing';
 import { SheetNames, writeBook } from '$service/sheets/book';
 import {
@@ -287,6 +289,30 @@ describe('files that are made while one goes on', () => {
     await until(b.id);
     endOutgoing(app, a.id);
     endOutgoing(app, b.id);
+  });
+
+  test('what has several files is an archive, and is called one', async () => {
+    const { id } = await beginOutgoing(app, { what: 'take', take: takes[0], format: 'parquet', signals: [], options: {} }, 'Ada'); // prettier-ignore
+    expect((await until(id)).name).toBe('Pull: rod [a/b].zip');
+    const files = unzipSync(new Uint8Array(await new Response(outgoingFile(app, id).body).arrayBuffer()));
+    expect(Object.keys(files)).toEqual(['Tie rod load', 'Slip'].map((channel) => `job=Job/take=Pull%3A rod %5Ba%2Fb%5D/channel=${channel}/samples.parquet`)); // prettier-ignore
+    endOutgoing(app, id);
+  });
+
+  test('a plan has it written at a take’s end, by the first way that is kept; the logbook says where, and nothing half stays', async () => {
+    const { id } = addSpreadsheet(app, { name: 'Rods', body: { ...NEW_SPREADSHEET, file: '{Rod}', parts: ['summary'] } }, 'Ada'); // prettier-ignore
+    const { head } = openTake(app, takes[1]);
+    await atEnd(app, { ...head, plan: { ...head.plan, atEnd: ['write the spreadsheet'] } });
+    const [said] = logPage(app, { kind: 'plan' });
+    expect(said.says).toMatch(
+      /^At the end of Pull: rod \[a\?b\]: written to exports\/[\w-]+\/2-R-2-[\w-]+\.xlsx\.$/,
+    );
+    const file = join(folder, /exports\/\S+\.xlsx/.exec(said.says)![0]);
+    const workbook = new ExcelJS.Workbook();
+    await workbook.xlsx.load(new Uint8Array(readFileSync(file)).buffer);
+    expect(workbook.worksheets.map((w) => w.name)).toEqual(['Summary']);
+    expect(readdirSync(join(file, '..'))).toHaveLength(1);
+    removeSpreadsheet(app, id, 'Ada');
   });
 
   test('what is wrong is said before it begins; what fails in the middle leaves no half file', async () => {
