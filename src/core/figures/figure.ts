@@ -43,8 +43,8 @@ export interface LineMark extends Drawn {
   mark: 'line' | 'step';
   x: Places;
   y: Numbers;
-  /** A trace is dashed by its colour where it does not say. */
-  dashed?: boolean;
+  /** A trace is dashed by its colour where it does not say; dots are shorter than dashes. */
+  dashed?: boolean | 'dotted';
   /** Light for what stands behind, bold for what stands out. */
   weight?: 'light' | 'bold';
 }

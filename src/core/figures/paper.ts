@@ -38,13 +38,14 @@ export function paintFigure(
   return paper.svg(width, height);
 }
 
-/** Figures over one horizontal axis, stacked. @param moments along it that are marked through all @param each height of one, points */
+/** Figures over one horizontal axis, stacked. @param moments along it that are marked through all @param spans the same, filled @param each height of one, points */
 export function paintStack(
   figures: readonly Figure[],
   ink: Ink,
   { width, each = 78 }: { width: number; each?: number },
   ends: readonly [number, number],
   moments: readonly number[] = [],
+  spans: readonly (readonly [number, number])[] = [],
 ): string {
   const paper = new Vectors(ink);
   const at = (k: number): Box => ({
@@ -59,6 +60,10 @@ export function paintStack(
     const layout = (last = layoutFigure(figure, box, { x: ends }, { x: 66, y: 20 }));
     paper.legend(figure, LEFT, box.y - 7, width - RIGHT - figure.y.unit.length * 4.9 - 12);
     paper.text(width - RIGHT, box.y - 7, figure.y.unit, { anchor: 'end' });
+    for (const [a, b] of spans) {
+      const [left, right] = [a, b].map((s) => layout.x.at(Math.min(ends[1], Math.max(ends[0], s))));
+      if (right > left) paper.fill(left, box.y, right - left, box.height, ink.tones.muted, 0.16);
+    }
     paper.upright(box, layout);
     paper.marks(figure, box, layout);
   });

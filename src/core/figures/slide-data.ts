@@ -1,3 +1,4 @@
+import { rises } from './layout';
 import { placeAt, type Figure, type NamedMark } from './figure';
 
 /** Numbers of a mark, not more than are wanted: of what is longer the middle of each stretch between its extremes. Missing ones are null.
@@ -7,6 +8,15 @@ export function placesOf(mark: NamedMark, most: number): { x: number[]; y: (numb
   const stretch = Math.max(1, Math.ceil(length / most));
   const x: number[] = [];
   const y: (number | null)[] = [];
+  // Pairs that run to and fro: some of them as they are.
+  if ((mark.mark === 'line' || mark.mark === 'points') && !rises(mark.x)) {
+    for (let i = 0; i < length; i += stretch)
+      if (Number.isFinite(placeAt(mark.x, i))) {
+        x.push(placeAt(mark.x, i));
+        y.push(Number.isFinite(mark.y[i]) ? mark.y[i] : null);
+      }
+    return { x, y };
+  }
   for (let at = 0; at < length; at += stretch) {
     let low = Infinity;
     let high = -Infinity;

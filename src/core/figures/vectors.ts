@@ -28,6 +28,7 @@ export interface Ink {
 }
 
 const LABEL = 7.5;
+const DASHES = { true: '4 3', dotted: '0.9 2.2', false: '' };
 const WEIGHTS = { light: 0.5, usual: 0.8, bold: 1.8 };
 /** Cells of a heat picture that paper can tell apart. */
 const HEAT_CELLS = [240, 120] as const;
@@ -69,6 +70,9 @@ export class Vectors {
   line(x1: number, y1: number, x2: number, y2: number, colour = this.ink.line, width = 0.5, dash = ''): void {
     const stroke = { stroke: colour, 'stroke-width': width, 'stroke-dasharray': dash };
     this.parts.push(element('line', { x1, y1, x2, y2, ...stroke }));
+  }
+  fill(x: number, y: number, width: number, height: number, fill: string, opacity: number): void {
+    this.parts.push(element('rect', { x, y, width, height, fill, 'fill-opacity': opacity }));
   }
   path(d: string | null, of: Record<string, string | number | undefined>): void {
     if (d) this.parts.push(element('path', { d, ...of }));
@@ -132,11 +136,8 @@ export class Vectors {
         const there = (i: number) => Number.isFinite(y.at(points.y[i])) && Number.isFinite(points.x[i]);
         const places = inside(points.x, x);
         const draw = line<number>().defined(there).x((i) => x.at(points.x[i])).y((i) => y.at(clip(points.y[i], y))); // prettier-ignore
-        const dash = mark.dashed
-          ? '4 3'
-          : mark.dashed === false
-            ? ''
-            : this.ink.dash(mark.colour ?? k).join(' ');
+        const usual = () => this.ink.dash(mark.colour ?? k).join(' ');
+        const dash = mark.dashed === undefined ? usual() : DASHES[String(mark.dashed) as keyof typeof DASHES];
         const of = {
           fill: 'none',
           stroke: colour,

@@ -104,9 +104,12 @@ export class Sheet {
       `<rect x="${x.toFixed(2)}" y="${y.toFixed(2)}" width="${width.toFixed(2)}" height="${height.toFixed(2)}" fill="${fill ?? 'none'}"${stroke ? ` stroke="${stroke}" stroke-width="0.7"` : ''}/>`,
     );
   }
-  /** A drawing that was made by itself, at a place. */
-  place(svg: string, x: number, y: number): void {
-    this.parts.push(`<g transform="translate(${x.toFixed(2)},${y.toFixed(2)})">${contentOf(svg)}</g>`);
+  /** A drawing that was made by itself, at a place. @param large how much larger than it was made */
+  place(svg: string, x: number, y: number, large = 1): void {
+    const scale = large === 1 ? '' : ` scale(${Number(large.toFixed(4))})`;
+    this.parts.push(
+      `<g transform="translate(${x.toFixed(2)},${y.toFixed(2)})${scale}">${contentOf(svg)}</g>`,
+    );
   }
 
   /** A picture in its own proportion. @param href a data URI */

@@ -1,4 +1,3 @@
-import type { Figure } from '$core/figures/figure';
 import { clockText, dayText, plainReading } from '$core/readings';
 import type { StudyResult } from '$core/studies/study';
 import type { ReportBody } from '$contract/report';
@@ -10,10 +9,9 @@ import { pictureOf } from '../boards';
 import { seriesOf, seriesTable } from '../inspect/series';
 import { viewStudies } from '../study/studies';
 import { trailOf } from '../study/trail';
-import { openTake, takeWindow, viewTake } from '../takes';
+import { openTake, viewTake } from '../takes';
 import type { PageContext } from './blocks/block';
-
-const MOST_POINTS = 4000;
+import { curvesOf, pairsFor, partsOf } from './curves';
 
 /** What blocks draw from, for one take. Everything is looked up when a block asks for it, once. */
 export function contextFor(
@@ -53,7 +51,9 @@ export function contextFor(
       }
       return { found, lacking };
     },
-    curves: (signals, fromS, toS, points) => curvesOf(app, takeId!, signals, fromS, toS, points),
+    curves: (...asked) => curvesOf(app, takeId!, ...asked),
+    parts: (...asked) => partsOf(app, takeId!, ...asked),
+    pairs: (...asked) => pairsFor(app, takeId!, ...asked),
     study: (name, has = () => true) => {
       if (!takeId) return null;
       const able = name ? [named(takeId, name)] : studiesOf(takeId);
@@ -98,28 +98,6 @@ function liveValues(app: App, take: TakeView | null, studies: readonly StudyView
     for (const { label, value, unit } of study.findings)
       put(label, `${plainReading(value)}${unit && unit !== '1' ? ` ${unit}` : ''}`);
   return values;
-}
-
-/** Curves as bands of extremes: no peak is lost, however long the take. */
-function curvesOf(
-  app: App,
-  takeId: string,
-  signals: readonly TakeSignal[],
-  fromS: number,
-  toS: number,
-  points: number,
-): Figure[] {
-  const ids = signals.map((s) => s.id);
-  return takeWindow(app, takeId, ids, fromS, toS, Math.min(MOST_POINTS, points)).map((part, k) => {
-    const { name, unit, colour } = signals[k];
-    const x = { from: part.fromS + part.stepS / 2, step: part.stepS, length: part.min.length };
-    return {
-      title: name,
-      x: { label: 'Time', unit: 's', scale: 'time' },
-      y: { label: name, unit, scale: 'linear' },
-      marks: [{ mark: 'band', name, unit, colour, solid: true, x, low: part.min, high: part.max }],
-    };
-  });
 }
 
 /** The series that blocks of some pages name, or mean by naming none. */

@@ -5,6 +5,7 @@ import { sizeOf } from '$core/pages/text';
 import type { Ink } from '$core/figures/vectors';
 import { PAPER_INK } from '$contract/palette';
 import { pageMm, type Block, type HouseStyle, type PaintedBlock, type ReportBody } from '$contract/report';
+import { blockKind } from '$contract/report-blocks';
 import { log, type App } from '../app';
 import { sealOf } from '../takes';
 import { PAINTERS } from './blocks/registry';
@@ -64,7 +65,7 @@ export function sheetOf({ kind, w, h, settings }: Block, context: PageContext, i
   const sheet = new Sheet(pt(w), pt(h), ink, FACES);
   try {
     const painter = PAINTERS[kind as keyof typeof PAINTERS] as BlockPainter<keyof typeof PAINTERS>;
-    painter(sheet, settings as never, context);
+    painter(sheet, { ...blockKind(kind)?.defaults, ...settings } as never, context);
   } catch (error) {
     sheet.faults.push((error as Error).message);
     sheet.flow(0, 0, [{ text: (error as Error).message, face: { size: 8.5, colour: ink.tones.alarm } }], pt(w)); // prettier-ignore

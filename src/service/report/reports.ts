@@ -20,7 +20,12 @@ import { reportTemplate } from './templates';
 
 const MOST_TAKES = 200;
 
-const bodyOf = (row: ReportRow) => row.body as ReportBody;
+/** A report as it was kept; what its blocks could not be set to then is as it comes. */
+function bodyOf(row: ReportRow): ReportBody {
+  const body = row.body as ReportBody;
+  const whole = (block: Block): Block => ({ ...block, settings: { ...blockKind(block.kind)?.defaults, ...block.settings } }); // prettier-ignore
+  return { ...body, pages: body.pages.map((page) => ({ ...page, blocks: page.blocks.map(whole) })) };
+}
 
 /** Takes that a report is about now, the newest first where a filter says it. */
 function takesNow(app: App, { filter, takes }: Pick<ReportBody, 'filter' | 'takes'>): ReportView['now'] {

@@ -136,7 +136,13 @@ export class ScreenPainter {
           {
             data: line(mark.x, mark.y),
             borderColor: mark.weight === 'light' ? `${colour}66` : colour,
-            borderDash: mark.dashed ? [3, 3] : mark.dashed === false ? [] : ink.dash(mark.colour ?? 0),
+            borderDash: mark.dashed
+              ? mark.dashed === 'dotted'
+                ? [1, 3]
+                : [3, 3]
+              : mark.dashed === false
+                ? []
+                : ink.dash(mark.colour ?? 0),
             borderWidth: WEIGHTS[mark.weight ?? 'usual'],
             stepped: mark.mark === 'step' ? 'before' : false,
           } satisfies Line,

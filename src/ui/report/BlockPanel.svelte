@@ -7,6 +7,7 @@
   import type { StudyView } from '$contract/study';
   import type { TakeView } from '$contract/take';
   import { call, faultText } from '../api';
+  import ChartPanel from './ChartPanel.svelte';
   import { saveDrawing } from './print';
   import SentenceView from '../sentence/SentenceView.svelte';
   import { useShell } from '../shell/shell.svelte';
@@ -91,6 +92,16 @@
   {#key block.id}
     <SentenceView sentence={kind.sentence} value={block.settings} {names} {options} {change} />
   {/key}
+  {#if block.kind === 'chart'}
+    {#key block.id}
+      <ChartPanel
+        {draft}
+        {block}
+        {take}
+        set={(settings) => set({ settings: { ...block.settings, ...settings } })}
+      />
+    {/key}
+  {/if}
   {#if block.kind === 'picture'}
     <p>
       <input

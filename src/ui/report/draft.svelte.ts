@@ -121,6 +121,13 @@ export class ReportDraft {
     }
   }
 
+  /** Blocks drawn by themselves, that stand on no page. @throws Fault */
+  async drawnApart(blocks: Block[]): Promise<PaintedBlock[]> {
+    const pages = [{ id: 'apart', name: '', blocks }];
+    const drawn = await call('POST /api/reports/[id]/drawn', { params: { id: this.id }, body: { body: { ...this.body, pages }, take: this.take } }); // prettier-ignore
+    return drawn.pages.flatMap((p) => p.blocks);
+  }
+
   /** Keeps what has been changed; one at a time. */
   save(): Promise<void> {
     clearTimeout(this.timer);

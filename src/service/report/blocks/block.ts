@@ -1,5 +1,5 @@
 import type { Sheet } from '$core/pages/sheet';
-import type { Figure } from '$core/figures/figure';
+import type { Extremes, Parts } from '$core/figures/forms';
 import type { StudyResult } from '$core/studies/study';
 import type { BlockKinds, BlockSettings } from '$contract/report-blocks';
 import type { StudyView } from '$contract/study';
@@ -13,8 +13,23 @@ export interface PageContext {
   takes: { id: string; name: string }[];
   /** Channels of the take by the ids that blocks mean; what the take lacks is named. */
   channels(ids: readonly string[]): { found: TakeSignal[]; lacking: string[] };
-  /** Curves of channels of the take over a span. */
-  curves(signals: readonly TakeSignal[], fromS: number, toS: number, points: number): Figure[];
+  /** Curves of channels of the take over a span, by their extremes. */
+  curves(signals: readonly TakeSignal[], fromS: number, toS: number, points: number): Extremes[];
+  /** One value of each of equal parts of a span. @throws `bad_input` where that would be too many samples */
+  parts(
+    signals: readonly TakeSignal[],
+    fromS: number,
+    toS: number,
+    parts: number,
+    of: 'mean' | 'highest' | 'lowest',
+  ): Parts[];
+  /** Channels against another one. */
+  pairs(
+    across: TakeSignal,
+    signals: readonly TakeSignal[],
+    fromS: number,
+    toS: number,
+  ): { name: string; unit: string; colour: number; x: Float32Array; y: Float32Array }[];
   /** A study of the take by its name; where none is named the first that has what is looked for. */
   study(
     name: string,

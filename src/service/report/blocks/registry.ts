@@ -1,6 +1,7 @@
 import type { BlockKinds } from '$contract/report-blocks';
 import type { BlockPainter } from './block';
-import { chart, figure } from './drawings';
+import { chart } from './chart';
+import { figure } from './drawings';
 import { channels, findings, notes, table, takes } from './listings';
 import { picture, series, trail } from './records';
 import { facts, method, page, rule, words } from './texts';
