@@ -11,3 +11,8 @@ export interface OutgoingState {
   says: string[];
   fault: { what: string; where?: string; why?: string; next?: string } | null;
 }
+
+/** As what a report is written: pages on paper, slides, one page of the web that stands alone. */
+export const REPORT_KINDS = ['pdf', 'slides', 'page'] as const;
+export type ReportKind = (typeof REPORT_KINDS)[number];
+export const EXTENSIONS: Record<ReportKind, string> = { pdf: 'pdf', slides: 'pptx', page: 'html' };

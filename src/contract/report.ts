@@ -79,6 +79,9 @@ export interface ReportView extends ReportBody {
 
 const line = (label: string) =>
   field(z.string().trim().max(200), { label, editor: 'text', none: 'nothing', help: 'In braces: page, pages, take, job, date, or the name of a fact.' }); // prettier-ignore
+/** Faces that words of papers can be set in; they ship with the program. */
+const TYPEFACES = ['Commissioner', 'Source Serif 4', 'Archivo Narrow'] as const;
+export type Typeface = (typeof TYPEFACES)[number];
 /** What every page of every report has. */
 export const HouseStyle = z.strictObject({
   /** A picture that is kept. */
@@ -90,12 +93,18 @@ export const HouseStyle = z.strictObject({
     editor: 'choice',
     options: ['point', 'comma'],
   }),
+  face: field(z.enum(TYPEFACES), { label: 'Typeface', editor: 'choice', options: TYPEFACES }),
+  /** Of traces, in their order; null as the program has them. */
+  colours: z
+    .array(z.string().regex(/^#[0-9a-f]{6}$/i))
+    .length(7)
+    .nullable(),
 });
 export type HouseStyle = z.infer<typeof HouseStyle>;
 export const houseStyleSentence: Sentence<typeof HouseStyle> = {
   schema: HouseStyle,
   template: () =>
-    'Every page says {head} at its head and {foot} at its foot; numbers have a decimal {numbers}.',
+    'Every page says {head} at its head and {foot} at its foot; numbers have a decimal {numbers}; words are set in {face}.',
 };
 
 /** What is drawn of a block in its own box, in points from its left upper corner. */

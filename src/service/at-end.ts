@@ -89,7 +89,7 @@ async function writeCsv(app: App, head: TakeHead): Promise<string> {
 
 /** By the first way that is kept. */
 async function writeSpreadsheet(app: App, head: TakeHead): Promise<string> {
-  const { name, body } = await madeNow(app, { what: 'spreadsheet', takes: [head.id] });
+  const { name, body } = await madeNow(app, { what: 'spreadsheet', takes: [head.id] }, null);
   const folder = join(app.folder, 'exports', folderOf(head));
   mkdirSync(folder, { recursive: true });
   const ending = name.split('.').at(-1)!;

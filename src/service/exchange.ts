@@ -38,7 +38,7 @@ export interface Export {
 export async function exportTake(app: App, id: string, ask: ExportAsk): Promise<Export> {
   const { name, ...task } = takeTask(app, id, ask);
   const { mediaType, prepare, writing } = formatKind(ask.format);
-  if (writing!.whole) return { name, mediaType, body: (await madeNow(app, { what: 'take', take: id, signals: [], options: {}, ...ask })).body }; // prettier-ignore
+  if (writing!.whole) return { name, mediaType, body: (await madeNow(app, { what: 'take', take: id, signals: [], options: {}, ...ask }, null)).body }; // prettier-ignore
   await prepare?.();
   const { reader, release } = leaseTake(app, id);
   try {

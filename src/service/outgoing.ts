@@ -7,11 +7,13 @@ import type { OutgoingState } from '$contract/outgoing';
 import { log, type App } from './app';
 import type { OutgoingJob } from './outgoing-job';
 import { takeTask } from './take-task';
+import { reportMaking, type ReportAsk } from './report/out/written';
 import { sheetsTask, type SheetsAsk } from './sheets/presets';
 
 /** What can be asked for. */
 export type OutgoingAsk =
   | ({ what: 'spreadsheet' } & SheetsAsk)
+  | ({ what: 'report' } & ReportAsk)
   | { what: 'take'; take: string; format: string; signals: number[]; options: Record<string, unknown> };
 
 /** One that nobody takes for so long is forgotten. */
@@ -34,7 +36,8 @@ interface Making {
 type Made = { says: string[]; archive?: boolean } | { fault: ErrorText };
 
 /** What is to be done for an ask. @throws `bad_input`, `not_found`, `damaged`: whatever can be said before it begins */
-async function makingOf(app: App, ask: OutgoingAsk): Promise<Making> {
+async function makingOf(app: App, ask: OutgoingAsk, by: string): Promise<Making> {
+  if (ask.what === 'report') return reportMaking(app, ask, by);
   if (ask.what === 'spreadsheet') {
     const { name, ...task } = await sheetsTask(app, ask);
     return { name, run: (to, watch) => app.workers.do('writeSheets', { ...task, to }, watch) };
@@ -45,7 +48,7 @@ async function makingOf(app: App, ask: OutgoingAsk): Promise<Making> {
 
 /** Begins to make a file. @throws `bad_input`, `not_found`, `damaged` */
 export async function beginOutgoing(app: App, ask: OutgoingAsk, by: string): Promise<OutgoingState> {
-  const { name, run } = await makingOf(app, ask);
+  const { name, run } = await makingOf(app, ask, by);
   for (const job of app.outgoing.values())
     if (job.state !== 'making' && (Date.now() - job.heard > FORGOTTEN_MS || app.outgoing.size >= MOST))
       endOutgoing(app, job.id);
@@ -98,15 +101,16 @@ export function endOutgoing(app: App, id: string): void {
   rmSync(job.path, { force: true });
 }
 
-/** Makes a file and waits for it: for programs that ask by address. It is gone once it was sent. @throws what made it fail */
-export async function madeNow(app: App, ask: OutgoingAsk): Promise<{ name: string; body: ReadableStream<Uint8Array> }> {
-  const { name, run } = await makingOf(app, ask);
+/** Makes a file and waits for it: for programs that ask by address. It is gone once it was sent. @param by whom the logbook names; null where it is said elsewhere @throws what made it fail */
+export async function madeNow(app: App, ask: OutgoingAsk, by: string | null): Promise<{ name: string; says: string[]; body: ReadableStream<Uint8Array> }> {
+  const { name, run } = await makingOf(app, ask, by ?? '');
   mkdirSync(join(app.folder, 'outgoing'), { recursive: true });
   const path = join(app.folder, 'outgoing', randomUUID());
   const made = await run(path, { progress: () => undefined, signal: new AbortController().signal });
   if ('fault' in made) throw new FarrierError('unavailable', made.fault);
+  if (by !== null) log(app, 'report', `${name} was written. ${made.says.join(' ')}`.trim(), { by });
   const file = createReadStream(path);
   // An open file is read to its end, whatever becomes of its name.
   file.once('close', () => rmSync(path, { force: true }));
-  return { name, body: Readable.toWeb(file) as ReadableStream<Uint8Array> };
+  return { name, says: made.says, body: Readable.toWeb(file) as ReadableStream<Uint8Array> };
 } // prettier-ignore

@@ -10,6 +10,8 @@ import { makeSignals, previewMake } from './inspect/makes';
 import { measure } from './inspect/measure';
 import { mend, previewMend } from './inspect/mends';
 import { joinStudy, runPart, runStudy } from './study/run';
+import { joinFiles, lookIntoFile } from './report/out/join';
+import { writePdf } from './report/out/pdf';
 import { writeTable } from './study/tables';
 import { writeSheets } from './sheets/write';
 import { writeTake } from './write-take';
@@ -42,6 +44,9 @@ export const WORK = {
     told(path, () => writeTable(path, at, to)),
   writeSheets,
   writeTake,
+  writePdf,
+  lookIntoFile,
+  joinFiles,
   adopt,
   bringIn,
   measure,

@@ -8,7 +8,7 @@ import type { Sampled } from '$core/samples/sampled';
 import { NEW_SPREADSHEET } from '$contract/spreadsheet';
 import { closeApp, openApp, takePath } from '$service/app';
 import { importTake } from '$service/exchange';
-import { printReport } from '$service/report/pages';
+import { printed } from '../unit/made';
 import { addReport, viewReport, writeReport } from '$service/report/reports';
 import { writeBook } from '$service/sheets/book';
 import { numbers } from '$service/sheets/sheet';
@@ -132,9 +132,9 @@ async function papers(own: string): Promise<void> {
   const { id: _id, ...plain } = body as typeof body & { id: string };
   void _id;
   writeReport(app, id, version, { ...plain, pages });
-  await printReport(app, id, [take], 'bench'); // fonts are opened
+  await printed(app, id, [take]); // fonts are opened
   const began = performance.now();
-  await printReport(app, id, [take], 'bench');
+  await printed(app, id, [take]);
   const seconds = (performance.now() - began) / 1000;
   report({ name: 'PDF of 20 pages with 60 charts', value: seconds, unit: 's', reference: 'the goal of 4 s', ratio: seconds / 4 }); // prettier-ignore
   const many = Array.from({ length: 200 }, (_, k) => make(k + 1));
@@ -142,7 +142,7 @@ async function papers(own: string): Promise<void> {
   const before = process.memoryUsage().rss;
   let most = 0;
   const all = performance.now();
-  await printReport(app, single, many, 'bench', () => (most = Math.max(most, process.memoryUsage().rss)));
+  await printed(app, single, many, () => (most = Math.max(most, process.memoryUsage().rss)));
   most = Math.max(most, process.memoryUsage().rss);
   report({ name: 'PDF of a one-page summary over 200 takes, memory', value: (most - before) / MB, unit: 'MB', reference: `the goal of 400 MB; it took ${((performance.now() - all) / 1000).toFixed(1)} s`, ratio: (most - before) / MB / 400 }); // prettier-ignore
   await closeApp(app);

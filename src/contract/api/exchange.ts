@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import type { OutgoingState } from '../outgoing';
+import { REPORT_KINDS, type OutgoingState } from '../outgoing';
 import { NamedSpreadsheet, type SpreadsheetView } from '../spreadsheet';
 import { Id, Made, endpoints, list, nothing, told } from './endpoint';
 
@@ -32,7 +32,7 @@ export const exchange = endpoints({
     answer: { file: 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet' },
   },
   'POST /api/outgoing': {
-    says: 'Begins to make a file: takes as a spreadsheet, or a take in an open format. It is taken from its own address once it is ready.',
+    says: 'Begins to make a file: takes as a spreadsheet, a report, or a take in an open format. It is taken from its own address once it is ready.',
     need: 'look',
     asks: true,
     body: z.discriminatedUnion('what', [
@@ -41,6 +41,13 @@ export const exchange = endpoints({
         spreadsheet: Id.optional(),
         takes: Takes.default([]),
         series: Id.optional(),
+      }),
+      z.strictObject({
+        what: z.literal('report'),
+        report: Id,
+        takes: z.array(Id).max(200).default([]),
+        as: z.enum(REPORT_KINDS),
+        each: z.boolean().default(false),
       }),
       z.strictObject({
         what: z.literal('take'),

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import type { OutgoingState } from '../outgoing';
 import { HouseStyle, ReportBody, type PaintedBlock, type ReportView } from '../report';
 import { Id, endpoints, list, nothing, told } from './endpoint';
 
@@ -54,16 +55,34 @@ export const report = endpoints({
     }),
     answer: told<{ pages: { id: string; frame: string; blocks: PaintedBlock[] }[]; values: { name: string; says: string }[] }>('By page, and the values that words can name.'), // prettier-ignore
   },
+  'GET /api/reports/[id]/pdf': {
+    says: 'Prints a report over some takes, one after the other.',
+    need: 'look',
+    query: z.object({ takes: list(200) }),
+    answer: { file: 'application/pdf' },
+  },
   'GET /api/reports/[id]/slides': {
     says: 'A report over some takes as slides (PPTX), a page each: charts and tables can be edited there.',
     need: 'look',
     query: z.object({ takes: list(200) }),
     answer: { file: 'application/vnd.openxmlformats-officedocument.presentationml.presentation' },
   },
-  'GET /api/reports/[id]/pdf': {
-    says: 'Prints a report over some takes, one after the other.',
+  'GET /api/reports/[id]/page': {
+    says: 'A report over some takes as one HTML file that stands alone: charts can be read by pointer and by keys.',
     need: 'look',
     query: z.object({ takes: list(200) }),
-    answer: { file: 'application/pdf' },
+    answer: { file: 'text/html' },
+  },
+  'POST /api/reports/[id]/into': {
+    says: 'Begins to put a report’s pages into a PDF or PPTX that is sent: at its end, or in the place of those that it has of this report. What else it has stays, page numbers run on. Taken from /api/outgoing once it is ready.',
+    need: 'look',
+    asks: true,
+    sends: 'file',
+    query: z.object({
+      takes: list(200),
+      as: z.enum(['pdf', 'slides']),
+      how: z.enum(['append', 'replace']),
+    }),
+    answer: told<OutgoingState>('Where it is.'),
   },
 });

@@ -1,6 +1,6 @@
 import { layoutFigure, longestTick, type Box, type Layout } from './layout';
 import { isNamed, placeAt, type Figure } from './figure';
-import { Vectors, type Ink } from './vectors';
+import { Vectors, type Ink, type Plot } from './vectors';
 
 /** Where the upright axes of curves stand that share a horizontal one. */
 export type AxesSide = 'left' | 'both';
@@ -36,8 +36,9 @@ export function paintAxes(
   { width, height }: { width: number; height: number },
   ends: readonly [number, number],
   { side = 'left', grid = true, moments = [], spans = [], across = '', atLines = false }: AxesLook = {},
+  plots: Plot[] = [],
 ): string {
-  const paper = new Vectors(ink);
+  const paper = new Vectors(ink, plots);
   const upright = { y: HEAD, height: Math.max(20, height - HEAD - FOOT - (across ? ACROSS : 0)) };
   const layoutIn = (box: Box, figure: Figure) => layoutFigure(figure, box, { x: ends }, ROOM);
   const rooms = figures.map((figure) => {

@@ -1,19 +1,20 @@
 import { layoutFigure, longestTick, type Box, type Layout, type Part } from './layout';
 import type { Figure } from './figure';
-import { Vectors, type Ink } from './vectors';
+import { Vectors, type Ink, type Plot } from './vectors';
 
 const LEFT = 52;
 const RIGHT = 8;
 const ROOM = { x: 62, y: 30 };
 
-/** A figure on paper, as vectors. @param size in points */
+/** A figure on paper, as vectors. @param size in points @param plots takes where it was drawn */
 export function paintFigure(
   figure: Figure,
   ink: Ink,
   { width, height }: { width: number; height: number },
   part: Part = {},
+  plots: Plot[] = [],
 ): string {
-  const paper = new Vectors(ink);
+  const paper = new Vectors(ink, plots);
   const within = (left: number): Box => ({
     x: left,
     y: 22,
@@ -46,8 +47,9 @@ export function paintStack(
   ends: readonly [number, number],
   moments: readonly number[] = [],
   spans: readonly (readonly [number, number])[] = [],
+  plots: Plot[] = [],
 ): string {
-  const paper = new Vectors(ink);
+  const paper = new Vectors(ink, plots);
   const at = (k: number): Box => ({
     x: LEFT,
     y: k * each + 17,

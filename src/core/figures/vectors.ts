@@ -45,10 +45,21 @@ const attributes = (of: Record<string, string | number | undefined>) =>
 const element = (name: string, of: Record<string, string | number | undefined>) =>
   `<${name}${attributes(of)}/>`;
 
+/** A figure where it was drawn. */
+export interface Plot {
+  figure: Figure;
+  box: Box;
+  layout: Layout;
+}
+
 /** A drawing on paper: figures as vectors (SVG 1.1), with words as words. */
 export class Vectors {
   readonly parts: string[] = [];
-  constructor(readonly ink: Ink) {}
+  /** @param plots takes what is drawn where, for readings */
+  constructor(
+    readonly ink: Ink,
+    private readonly plots: Plot[] = [],
+  ) {}
 
   text(
     x: number,
@@ -121,7 +132,9 @@ export class Vectors {
     this.text(base, y - 3, String(exponent).replace('-', '−'), { mono: true, size: 5.5, colour });
   }
 
-  marks({ marks }: Figure, box: Box, layout: Layout): void {
+  marks(figure: Figure, box: Box, layout: Layout): void {
+    const { marks } = figure;
+    this.plots.push({ figure, box, layout });
     for (const mark of marks.filter((m) => m.mark === 'heat')) this.heat(mark, layout);
     marks.forEach((mark, k) => mark.mark !== 'heat' && this.mark(mark, k, box, layout));
   }

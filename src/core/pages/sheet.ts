@@ -1,7 +1,7 @@
 import type { Figure } from '../figures/figure';
 import type { Cell, Column } from '../figures/table';
 import { escapeXml } from '../figures/vectors';
-import type { Ink } from '../figures/vectors';
+import type { Ink, Plot } from '../figures/vectors';
 import { cutTo, setLines, sizeOf, type Face, type Measure, type Piece, type SetLine } from './text';
 
 /** What is known of the faces that a page is set in. */
@@ -23,6 +23,21 @@ export type Thing =
   | { thing: 'figures'; top: number; bottom: number; figures: readonly Figure[]; ends: readonly [number, number] | null; apart: boolean }
   | { thing: 'picture'; href: string; x: number; y: number; width: number; height: number }; // prettier-ignore
 
+/** A figure within a drawing that was placed, so much larger than it was made. */
+export interface PlacedPlot extends Plot {
+  x: number;
+  y: number;
+  large: number;
+}
+/** A part of a sheet that leads to whatever has a name, points. */
+export interface Link {
+  x: number;
+  y: number;
+  w: number;
+  h: number;
+  to: string;
+}
+
 /** A part of a page that is drawn on: vectors with words as words (SVG 1.1), in points from its left upper corner. */
 export class Sheet {
   private readonly parts: string[] = [];
@@ -30,6 +45,11 @@ export class Sheet {
   readonly faults: string[] = [];
   /** The same as things, for papers whose charts and tables can be edited. */
   readonly things: Thing[] = [];
+  /** Figures where they were drawn, for papers on which they can be read. */
+  readonly plots: PlacedPlot[] = [];
+  /** What leads elsewhere, and under which names this can be reached. */
+  readonly links: Link[] = [];
+  readonly anchors: string[] = [];
 
   constructor(
     readonly width: number,
@@ -104,8 +124,9 @@ export class Sheet {
       `<rect x="${x.toFixed(2)}" y="${y.toFixed(2)}" width="${width.toFixed(2)}" height="${height.toFixed(2)}" fill="${fill ?? 'none'}"${stroke ? ` stroke="${stroke}" stroke-width="0.7"` : ''}/>`,
     );
   }
-  /** A drawing that was made by itself, at a place. @param large how much larger than it was made */
-  place(svg: string, x: number, y: number, large = 1): void {
+  /** A drawing that was made by itself, at a place. @param large how much larger than it was made @param plots of it */
+  place(svg: string, x: number, y: number, large = 1, plots: readonly Plot[] = []): void {
+    this.plots.push(...plots.map((plot) => ({ ...plot, x, y, large })));
     const scale = large === 1 ? '' : ` scale(${Number(large.toFixed(4))})`;
     this.parts.push(
       `<g transform="translate(${x.toFixed(2)},${y.toFixed(2)})${scale}">${contentOf(svg)}</g>`,

@@ -1,5 +1,6 @@
 import { createRequire } from 'node:module';
 import * as fontkit from 'fontkit';
+import type { Typeface } from '$contract/report';
 
 /** Fonts of the papers, by the names that pages use. */
 export type PaperFont = 'Words' | 'Mono';
@@ -7,13 +8,28 @@ export type PaperFont = 'Words' | 'Mono';
 export const OTHER_LETTERS = 'Other letters';
 
 const file = (path: string) => createRequire(import.meta.url).resolve(path);
-/** Files of the fonts; they ship with the program and are embedded. */
-export const FONT_FILES = {
-  words: file('@expo-google-fonts/commissioner/400Regular/Commissioner_400Regular.ttf'),
-  bold: file('@expo-google-fonts/commissioner/600SemiBold/Commissioner_600SemiBold.ttf'),
+/** Files of the fonts of a paper; they ship with the program and are embedded. */
+export interface FontFiles {
+  words: string;
+  bold: string;
+  mono: string;
+  others: string;
+}
+const beside = {
   mono: file('@expo-google-fonts/jetbrains-mono/400Regular/JetBrainsMono_400Regular.ttf'),
   others: file('dejavu-fonts-ttf/ttf/DejaVuSans.ttf'),
 };
+const family = (folder: string, name: string): FontFiles => ({
+  words: file(`@expo-google-fonts/${folder}/400Regular/${name}_400Regular.ttf`),
+  bold: file(`@expo-google-fonts/${folder}/600SemiBold/${name}_600SemiBold.ttf`),
+  ...beside,
+});
+export const TYPEFACE_FILES: Record<Typeface, FontFiles> = {
+  Commissioner: family('commissioner', 'Commissioner'),
+  'Source Serif 4': family('source-serif-4', 'SourceSerif4'),
+  'Archivo Narrow': family('archivo-narrow', 'ArchivoNarrow'),
+};
+export const FONT_FILES = TYPEFACE_FILES.Commissioner;
 
 type Face = Pick<fontkit.Font, 'hasGlyphForCodePoint'>;
 const faces = new Map<string, Face>();
@@ -31,10 +47,10 @@ const COMMON = /^[\n\t\x20-\x7e\u00a0-\u00ff]*$/;
 
 /** A text as runs of one font each, so that no letter is lost: what the page's font lacks is set in another one, and what that lacks, too,
  *  by its number. */
-export function runsOf(text: string, font: PaperFont): Run[] {
+export function runsOf(text: string, font: PaperFont, files: FontFiles = FONT_FILES): Run[] {
   if (COMMON.test(text)) return [{ text }];
-  const own = face(font === 'Mono' ? FONT_FILES.mono : FONT_FILES.words);
-  const others = face(FONT_FILES.others);
+  const own = face(font === 'Mono' ? files.mono : files.words);
+  const others = face(files.others);
   const runs: Run[] = [];
   for (const letter of text) {
     const code = letter.codePointAt(0)!;

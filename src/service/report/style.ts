@@ -6,7 +6,7 @@ import { pictureOf } from '../boards';
 import { check } from '../check';
 
 const KEY = 'style of reports';
-const PLAIN: HouseStyle = { logo: null, head: '', foot: '', numbers: 'point' };
+export const PLAIN: HouseStyle = { logo: null, head: '', foot: '', numbers: 'point', face: 'Commissioner', colours: null }; // prettier-ignore
 
 /** What every page of every report has. */
 export const houseStyle = (app: App): HouseStyle => {

@@ -26,12 +26,14 @@ export class OutgoingFiles {
   private keys = 0;
   private line: Promise<unknown> = Promise.resolve();
 
-  /** Makes a file and saves it; what goes wrong is said beside its name. @returns when it is saved, or is not wanted any more */
-  make(ask: BodyIn<'POST /api/outgoing'>, name: string): Promise<void> {
+  /** Makes a file and saves it; what goes wrong is said beside its name. @param ask what is wanted, or what begins it
+   *  @returns when it is saved, or is not wanted any more */
+  make(ask: BodyIn<'POST /api/outgoing'> | (() => Promise<OutgoingState>), name: string): Promise<void> {
+    const begin = typeof ask === 'function' ? ask : () => call('POST /api/outgoing', { body: ask });
     const key = ++this.keys;
     this.all.push({ key, id: null, name, share: 0, state: 'waiting', says: [], fault: null });
     const going = this.all.at(-1)!;
-    const made = this.line.then(() => this.run(ask, going));
+    const made = this.line.then(() => this.run(begin, going));
     this.line = made;
     return made;
   }
@@ -43,10 +45,10 @@ export class OutgoingFiles {
   }
   private wanted = (going: Going) => this.all.some((g) => g.key === going.key);
 
-  private async run(ask: BodyIn<'POST /api/outgoing'>, going: Going): Promise<void> {
+  private async run(begin: () => Promise<OutgoingState>, going: Going): Promise<void> {
     if (!this.wanted(going)) return;
     try {
-      let state: OutgoingState = await call('POST /api/outgoing', { body: ask });
+      let state = await begin();
       going.id = state.id;
       // Stopped before it had a number.
       if (!this.wanted(going))
@@ -60,7 +62,7 @@ export class OutgoingFiles {
       }
       if (state.state === 'failed') return void Object.assign(going, { state: 'failed', fault: state.fault });
       save(resolve(`/api/outgoing/${state.id}/file`));
-      Object.assign(going, { state: 'saved', share: 1, says: state.says });
+      Object.assign(going, { name: state.name, state: 'saved', share: 1, says: state.says });
       if (state.says.length === 0) setTimeout(() => this.stop(going.key), SAID_MS);
     } catch (error) {
       Object.assign(going, { state: 'failed', fault: faultText(error) });

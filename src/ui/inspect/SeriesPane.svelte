@@ -8,6 +8,7 @@
   import AsSpreadsheet from '../spreadsheets/AsSpreadsheet.svelte';
   import ColumnBox from './ColumnBox.svelte';
   import type { Inspection } from './inspection.svelte';
+  import { useShell } from '../shell/shell.svelte';
   import { printSeries } from './series-pdf';
   import { SeriesDesk, STATISTICS } from './series-desk.svelte';
   import type { TakeList } from './take-list.svelte';
@@ -23,6 +24,7 @@
   };
   let { insp, list, onout, lay, changes }: Props = $props();
 
+  const shell = useShell();
   // svelte-ignore state_referenced_locally
   const desk = new SeriesDesk(insp, list, onout);
   const table = $derived(desk.table);
@@ -39,15 +41,15 @@
   async function word(row: SeriesRow, reason: string) {
     if (await desk.judge(row.take, !row.counts, reason)) judging = null;
   }
-  let printing = $state<AbortController | null>(null);
+  let printing = $state(false);
   async function print() {
-    printing = new AbortController();
+    printing = true;
     try {
-      await printSeries(table!, printing.signal);
+      await printSeries(table!, shell.files);
     } catch (error) {
       desk.fault = faultText(error);
     } finally {
-      printing = null;
+      printing = false;
     }
   }
   async function copy() {
@@ -89,7 +91,7 @@
       <button class="dotted" onclick={() => void copy()}>{copied ? 'copied' : 'copy'}</button>
       <a class="dotted" href={resolve(`/api/series/${table.id}/export`)} download>export</a>
       <AsSpreadsheet of={{ series: table.id }} name={table.name} />
-      <button class="dotted" disabled={printing !== null} onclick={() => void print()}
+      <button class="dotted" disabled={printing} onclick={() => void print()}
         >{printing ? 'printing…' : 'PDF'}</button
       >
       <button class="dotted" onclick={() => void desk.remove()}>take away</button>

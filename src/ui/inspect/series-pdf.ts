@@ -1,7 +1,7 @@
 import type { ReportView } from '$contract/report';
 import type { SeriesTable } from '$contract/series';
 import { call } from '../api';
-import { printOne } from '../report/print';
+import type { OutgoingFiles } from '../files/outgoing.svelte';
 
 const means = (report: ReportView, series: string) =>
   report.pages.some((p) =>
@@ -9,12 +9,12 @@ const means = (report: ReportView, series: string) =>
   );
 
 /** Prints a series and saves the PDF: by the first report that has it on a page, else by a new one, which stays to be changed.
- *  @throws Fault, or the abort */
-export async function printSeries({ name, rows }: SeriesTable, signal: AbortSignal): Promise<void> {
+ *  @throws Fault */
+export async function printSeries({ name, rows }: SeriesTable, files: OutgoingFiles): Promise<void> {
   const { reports } = await call('GET /api/reports');
   const report = reports.find((r) => means(r, name)) ?? (await made(name));
   const shown = rows.find((r) => r.counts) ?? rows.at(0);
-  await printOne(report.id, shown ? [shown.take] : [], signal);
+  await files.make({ what: 'report', report: report.id, takes: shown ? [shown.take] : [], as: 'pdf' }, `${report.name}.pdf`); // prettier-ignore
 }
 
 /** A report of the series, from its template. */

@@ -8,7 +8,7 @@
   import type { TakeView } from '$contract/take';
   import { call, faultText } from '../api';
   import ChartPanel from './ChartPanel.svelte';
-  import { saveDrawing } from './print';
+  import { saveDrawing, savePicture } from './print';
   import SentenceView from '../sentence/SentenceView.svelte';
   import { useShell } from '../shell/shell.svelte';
   import { fetchResult } from '../study/result';
@@ -143,6 +143,13 @@
       class="dotted"
       onclick={() => saveDrawing(draft.drawn.get(block.id)?.svg ?? '', `${page.name} ${kind.title}`)}
       >save the drawing</button
+    >
+    <button
+      class="dotted"
+      onclick={() =>
+        void savePicture(draft.drawn.get(block.id)?.svg ?? '', `${page.name} ${kind.title}`).catch((error) =>
+          shell.say(faultText(error)),
+        )}>the picture</button
     >
     <button class="dotted" onclick={() => onorder('front')}>to the front</button>
     <button class="dotted" onclick={() => onorder('back')}>to the back</button>

@@ -1,5 +1,8 @@
 <!-- A report: its pages left, the page as it will print in the middle, right the marked block as a sentence. -->
 <script lang="ts">
+  // Faces that a house may set its papers in.
+  import '@fontsource-variable/archivo-narrow';
+  import '@fontsource-variable/source-serif-4';
   import { onDestroy, untrack } from 'svelte';
   import { goto } from '$app/navigation';
   import { resolve } from '$app/paths';
@@ -17,7 +20,8 @@
   import PagePanel from './PagePanel.svelte';
   import PageView from './PageView.svelte';
   import { placeFor } from './placing';
-  import { pageSvg, printEach, printOne, saveDrawing, saveSlides } from './print';
+  import { pageSvg } from './print';
+  import Share from './Share.svelte';
   import Thumbnail from './Thumbnail.svelte';
 
   type Props = { overview: Overview; report: ReportView; take: TakeView | null; studies: StudyView[] };
@@ -98,35 +102,7 @@
     draft.change({ ...draft.body, pages });
   }
 
-  let busy = $state<{ done: number; all: number; stop: AbortController } | null>(null);
-  async function slides() {
-    await draft.save();
-    const takes = report.now.length > 1 ? report.now.map((t) => t.id) : shown;
-    busy = { done: 0, all: 1, stop: new AbortController() };
-    try {
-      await saveSlides(report.id, takes, busy.stop.signal);
-    } catch (error) {
-      if (!busy.stop.signal.aborted) shell.say(faultText(error));
-    } finally {
-      busy = null;
-    }
-  }
-  const pageAsSvg = () => saveDrawing(pageSvg(page, size, draft), page.name || draft.body.name);
-  /** Prints it over takes: each a file of its own, or all in one. */
-  async function print(takes: string[], each: boolean) {
-    const stop = new AbortController();
-    busy = { done: 0, all: each ? takes.length : 1, stop };
-    try {
-      await draft.save();
-      if (each)
-        await printEach({ id: report.id, name: draft.body.name }, takes, stop.signal, (done) => busy && (busy.done = done)); // prettier-ignore
-      else await printOne(report.id, takes, stop.signal);
-    } catch (error) {
-      if (!stop.signal.aborted) shell.say(faultText(error));
-    } finally {
-      busy = null;
-    }
-  }
+  let share = $state<Share | null>(null);
   const shown = $derived(take ? [take.head.id] : []);
   async function away() {
     await call('DELETE /api/reports/[id]', { params: { id: report.id } }).catch((error) =>
@@ -138,6 +114,7 @@
   function keys(event: KeyboardEvent) {
     const target = event.target as HTMLElement;
     if (target.closest('input, textarea, select, [contenteditable]')) return;
+    if (event.key === 'p' && !event.ctrlKey && !event.metaKey && !event.altKey) return void share?.print();
     if (!(event.ctrlKey || event.metaKey)) return;
     const key = event.key.toLowerCase();
     if (key === 'z' && !event.shiftKey) draft.undo();
@@ -167,36 +144,17 @@
         >{/if}
     </span>
     <div class="actions">
-      {#if busy}
-        <span role="status">{busy.all > 1 ? `${busy.done} of ${busy.all} printed` : 'Printing …'}</span>
-        <Button size="sm" color="alternative" onclick={() => busy?.stop.abort()}>Stop</Button>
-      {:else}
-        <button class="dotted" disabled={!draft.canUndo} onclick={() => draft.undo()}>undo</button>
-        <button class="dotted" disabled={!draft.canRedo} onclick={() => draft.redo()}>redo</button>
-        {#if report.now.length > 1}
-          <Button
-            size="sm"
-            color="alternative"
-            onclick={() =>
-              void print(
-                report.now.map((t) => t.id),
-                true,
-              )}>{report.now.length} PDFs</Button
-          >
-          <Button
-            size="sm"
-            color="alternative"
-            onclick={() =>
-              void print(
-                report.now.map((t) => t.id),
-                false,
-              )}>All in one</Button
-          >
-        {/if}
-        <button class="dotted" onclick={() => void slides()}>slides</button>
-        <button class="dotted" onclick={pageAsSvg} title="This page as a drawing (SVG)">drawing</button>
-        <Button size="sm" onclick={() => void print(shown, false)}>Make the PDF</Button>
-      {/if}
+      <button class="dotted" disabled={!draft.canUndo} onclick={() => draft.undo()}>undo</button>
+      <button class="dotted" disabled={!draft.canRedo} onclick={() => draft.redo()}>redo</button>
+      <Share
+        bind:this={share}
+        {report}
+        name={draft.body.name}
+        {shown}
+        keep={() => draft.save()}
+        drawing={() => ({ svg: pageSvg(page, size, draft), name: page.name || draft.body.name })}
+      />
+      <Button size="sm" onclick={() => void share?.print()}>Make the PDF <kbd>P</kbd></Button>
     </div>
   </div>
 

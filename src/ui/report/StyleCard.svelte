@@ -3,6 +3,7 @@
   import { resolve } from '$app/paths';
   import { NO_NAMES } from '$core/sentence/sentence';
   import { houseStyleSentence, type HouseStyle } from '$contract/report';
+  import { TRACES } from '$contract/palette';
   import { call, faultText } from '../api';
   import SentenceView from '../sentence/SentenceView.svelte';
   import { useShell } from '../shell/shell.svelte';
@@ -15,6 +16,11 @@
     await call('PUT /api/reports/style', { body: { ...style, ...change } });
     await shell.refresh();
   }
+  const colours = $derived(style.colours ?? [...TRACES]);
+  const paint = (k: number, colour: string) =>
+    put({ colours: k < 0 ? null : colours.map((c, i) => (i === k ? colour : c)) }).catch((error) =>
+      shell.say(faultText(error)),
+    );
   async function logo(file: File | undefined) {
     if (!file) return;
     try {
@@ -47,7 +53,29 @@
   {/if}
 </p>
 
+<p class="logo" data-testid="colours">
+  <span>Traces</span>
+  {#each colours as colour, k (k)}
+    <input
+      type="color"
+      value={colour}
+      aria-label="Colour of trace {k + 1}"
+      onchange={(e) => void paint(k, e.currentTarget.value)}
+    />
+  {/each}
+  {#if style.colours}<button class="dotted" onclick={() => void paint(-1, '')}>as they come</button>{/if}
+</p>
+
 <style>
+  input[type='color'] {
+    width: 1.6rem;
+    height: 1.3rem;
+    padding: 0;
+    border: 1px solid var(--line);
+    border-radius: var(--radius);
+    background: none;
+    cursor: pointer;
+  }
   .second {
     margin-top: var(--space-5);
   }

@@ -1,25 +1,6 @@
 import { contentOf, svgOf } from '$core/pages/sheet';
 import type { Page } from '$contract/report';
-import { send } from '../api';
 import type { ReportDraft } from './draft.svelte';
-
-interface Printed {
-  name: string;
-  pdf: Uint8Array<ArrayBuffer>;
-}
-
-async function printed(report: string, takes: readonly string[], signal: AbortSignal): Promise<Printed> {
-  const response = await send(
-    'GET /api/reports/[id]/pdf',
-    { params: { id: report }, query: { takes } },
-    { signal },
-  );
-  const named = /filename\*=UTF-8''([^;]+)/.exec(response.headers.get('content-disposition') ?? '');
-  return {
-    name: named ? decodeURIComponent(named[1]) : 'report.pdf',
-    pdf: new Uint8Array(await response.arrayBuffer()),
-  };
-}
 
 function save(content: Uint8Array<ArrayBuffer> | string, name: string, type: string): void {
   const link = Object.assign(document.createElement('a'), {
@@ -28,23 +9,6 @@ function save(content: Uint8Array<ArrayBuffer> | string, name: string, type: str
   });
   link.click();
   setTimeout(() => URL.revokeObjectURL(link.href), 10_000);
-}
-
-/** Prints a report over some takes and saves the PDF. @throws Fault, or the abort */
-export async function printOne(report: string, takes: readonly string[], signal: AbortSignal): Promise<void> {
-  const { name, pdf } = await printed(report, takes, signal);
-  save(pdf, name, 'application/pdf');
-}
-
-/** Saves a report over some takes as slides. @throws Fault, or the abort */
-export async function saveSlides(
-  report: string,
-  takes: readonly string[],
-  signal: AbortSignal,
-): Promise<void> {
-  const response = await send('GET /api/reports/[id]/slides', { params: { id: report }, query: { takes } }, { signal }); // prettier-ignore
-  const named = /filename\*=UTF-8''([^;]+)/.exec(response.headers.get('content-disposition') ?? '');
-  save(new Uint8Array(await response.arrayBuffer()), named ? decodeURIComponent(named[1]) : 'report.pptx', response.headers.get('content-type')!); // prettier-ignore
 }
 
 const POINTS_A_MM = 72 / 25.4;
@@ -59,31 +23,56 @@ export function pageSvg(page: Page, size: readonly [number, number], draft: Repo
 export const saveDrawing = (svg: string, name: string): void =>
   save(svg, `${name.replace(/[/\\]/g, '-')}.svg`, 'image/svg+xml');
 
-/** Prints a report over each of some takes and saves all PDFs in one ZIP file; two takes of one name have files of two names.
- *  @param told how many are done @throws Fault, or the abort: nothing is saved then */
-export async function printEach(
-  report: { id: string; name: string },
-  takes: readonly string[],
-  signal: AbortSignal,
-  told: (done: number) => void,
-): Promise<void> {
-  const files: Record<string, Uint8Array> = {};
-  for (const [k, take] of takes.entries()) {
-    const { name, pdf } = await printed(report.id, [take], signal);
-    files[freeName(name, files)] = pdf;
-    told(k + 1);
-  }
-  const { zipSync } = await import('fflate');
-  // PDFs are packed already.
-  save(zipSync(files, { level: 0 }) as Uint8Array<ArrayBuffer>, `${report.name}.zip`, 'application/zip');
-}
+/** From points to dots of a picture, by dots an inch. */
+const DOTS = 200 / 72;
+const faces = import.meta.glob<string>(
+  [
+    '/node_modules/@fontsource-variable/commissioner/files/commissioner-{latin,latin-ext,greek}-wght-normal.woff2',
+    '/node_modules/@fontsource-variable/source-serif-4/files/source-serif-4-{latin,latin-ext,greek}-wght-normal.woff2',
+    '/node_modules/@fontsource-variable/archivo-narrow/files/archivo-narrow-{latin,latin-ext}-wght-normal.woff2',
+    '/node_modules/@fontsource-variable/jetbrains-mono/files/jetbrains-mono-{latin,greek}-wght-normal.woff2',
+  ],
+  { query: '?url', import: 'default' },
+);
 
-/** A name that no other file has yet. */
-export function freeName(name: string, taken: Record<string, unknown>): string {
-  const safe = name.replace(/[/\\]/g, '-');
-  if (!(safe in taken)) return safe;
-  for (let n = 2; ; n++) {
-    const next = safe.replace(/(\.\w+)?$/, ` (${n})$1`);
-    if (!(next in taken)) return next;
+const FAMILIES = [
+  ['jetbrains-mono', 'JetBrains Mono Variable'],
+  ['commissioner', 'Commissioner Variable'],
+  ['source-serif-4', 'Source Serif 4 Variable'],
+  ['archivo-narrow', 'Archivo Narrow Variable'],
+] as const;
+
+/** A drawing as a picture of 200 dots an inch, on white (PNG, ISO/IEC 15948). Pictures are drawn without the page’s fonts: they are put into it. */
+export async function savePicture(svg: string, name: string): Promise<void> {
+  const rules = await Promise.all(
+    Object.entries(faces).map(async ([path, url]) => {
+      const family = FAMILIES.find(([part]) => path.includes(part))![1];
+      if (!svg.includes(family)) return '';
+      const font = await fetch(await url()).then((r) => r.blob());
+      return `@font-face { font-family: '${family}'; font-weight: 100 900; src: url(${await asData(font)}); }`;
+    }),
+  );
+  const whole = svg.replace('>', `><style>${rules.join('')}</style>`);
+  const [width, height] = /width="([\d.]+)" height="([\d.]+)"/.exec(svg)!.slice(1).map((v) => Math.ceil(Number(v) * DOTS)); // prettier-ignore
+  const image = new Image(width, height);
+  image.src = URL.createObjectURL(new Blob([whole], { type: 'image/svg+xml' }));
+  try {
+    await image.decode();
+    const canvas = Object.assign(document.createElement('canvas'), { width, height });
+    const context = canvas.getContext('2d')!;
+    context.fillStyle = 'white';
+    context.fillRect(0, 0, width, height);
+    context.drawImage(image, 0, 0, width, height);
+    const png = await new Promise<Blob | null>((done) => canvas.toBlob(done, 'image/png'));
+    save(new Uint8Array(await png!.arrayBuffer()), `${name.replace(/[/\\]/g, '-')}.png`, 'image/png');
+  } finally {
+    URL.revokeObjectURL(image.src);
   }
 }
+const asData = (blob: Blob) =>
+  new Promise<string>((done, fail) => {
+    const reader = new FileReader();
+    reader.onload = () => done(reader.result as string);
+    reader.onerror = () => fail(reader.error ?? new Error('The font cannot be read.'));
+    reader.readAsDataURL(blob);
+  });

@@ -13,14 +13,14 @@ import { closeApp, openApp, takePath, type App } from '$service/app';
 import { keepPicture } from '$service/boards';
 import { addSeries } from '$service/inspect/series';
 import { logPage } from '$service/logbook';
-import { slidesOf } from '$service/report/slides';
-import { changeHouseStyle } from '$service/report/style';
-import { paintReport, printReport } from '$service/report/pages';
+import { PLAIN, changeHouseStyle } from '$service/report/style';
+import { paintReport } from '$service/report/pages';
 import { PAINTERS } from '$service/report/blocks/registry';
 import { addReport, removeReport, viewReport, viewReports, writeReport } from '$service/report/reports';
 import { reportTemplates } from '$service/report/templates';
 import { startStudy } from '$service/study/studies';
 import { openTake } from '$service/takes';
+import { made, printed } from '../made';
 import { makeTake } from '../takes';
 
 // Reports: pages that are drawn for a take, printed over several, and kept by version.
@@ -62,13 +62,13 @@ afterAll(async () => {
 });
 
 const channel = (name: string, take = takes[0]) => openTake(app, take).signals.find((s) => s.name === name)!.channelId!; // prettier-ignore
-let made = 0;
+let count = 0;
 const block = (
   kind: keyof typeof BLOCK_KINDS,
   settings: Block['settings'] = {},
   size: Partial<Block> = {},
 ): Block => ({
-  id: `b${++made}`,
+  id: `b${++count}`,
   kind,
   x: 15,
   y: 15,
@@ -200,7 +200,7 @@ describe('pictures, series, trails, and what every page has', () => {
     expect(y + h / 2).toBeCloseTo((60 * 72) / 25.4 / 2, 1);
     expect(says).toBeNull();
     const report = write(addReport(app, {}, 'Ada'), [block('picture', { picture: id }, { w: 80, h: 60 })]);
-    const { pdf } = await printReport(app, report.id, [], 'Ada');
+    const { pdf } = await printed(app, report.id, []);
     const { file } = pdfText(pdf, 'picture');
     const images = spawnSync('pdfimages', ['-list', file], { encoding: 'utf8' }).stdout;
     expect(images).toMatch(/image\s+1600\s+400/);
@@ -222,7 +222,7 @@ describe('pictures, series, trails, and what every page has', () => {
     expect((await only('series', { series: 'Gone' })).says).toContain('“Gone”');
     // The same on paper.
     const report = write(addReport(app, { template: 'series' }, 'Ada'), [block('series')]);
-    expect(pdfText((await printReport(app, report.id, [takes[0]], 'Ada')).pdf, 'series').text).toContain('standard deviation'); // prettier-ignore
+    expect(pdfText((await printed(app, report.id, [takes[0]])).pdf, 'series').text).toContain('standard deviation'); // prettier-ignore
   });
 
   test('a trail goes from the study over the take to each channel', async () => {
@@ -235,7 +235,7 @@ describe('pictures, series, trails, and what every page has', () => {
     const logo = keepPicture(app, png(300, 100));
     const report = write(addReport(app, {}, 'Ada'), [block('findings', { study: 'Steady load' }), block('words', { text: 'Version 1.2 of {take}' }, { y: 120, h: 10 })]); // prettier-ignore
     const before = await paintReport(app, report, takes[0], report.now);
-    changeHouseStyle(app, { logo, head: 'Harrow Quay, {take}', foot: 'Page {page} of {pages}, {nothing}', numbers: 'comma' }, 'Ada'); // prettier-ignore
+    changeHouseStyle(app, { ...PLAIN, logo, head: 'Harrow Quay, {take}', foot: 'Page {page} of {pages}, {nothing}', numbers: 'comma' }, 'Ada'); // prettier-ignore
     const after = await paintReport(app, report, takes[0], report.now);
     const [frame] = after.pages.map((p) => p.frame);
     expect(wordsOf(frame)).toMatch(/Harrow Quay, Spin 1[\s\S]*Page 1 of 1, \{nothing\}/);
@@ -247,18 +247,18 @@ describe('pictures, series, trails, and what every page has', () => {
     expect(numbers(after, 0)).toBe(numbers(before, 0).replace(/(\d)\.(?=\d)/g, (whole, digit: string) => `${digit},`)); // prettier-ignore
     // Words stay words.
     expect(numbers(after, 1)).toContain('1.2');
-    const { text } = pdfText((await printReport(app, report.id, [takes[0], takes[1]], 'Ada')).pdf, 'style');
+    const { text } = pdfText((await printed(app, report.id, [takes[0], takes[1]])).pdf, 'style');
     expect(text).toContain('Harrow Quay, Spin 2');
     expect(text).toContain('Page 2 of 2');
-    expect(() => changeHouseStyle(app, { logo: 99_999, head: '', foot: '', numbers: 'point' }, 'Ada')).toThrow(/no picture/); // prettier-ignore
-    changeHouseStyle(app, { logo: null, head: '', foot: '', numbers: 'point' }, 'Ada');
+    expect(() => changeHouseStyle(app, { ...PLAIN, logo: 99_999 }, 'Ada')).toThrow(/no picture/); // prettier-ignore
+    changeHouseStyle(app, PLAIN, 'Ada');
     expect((await paintReport(app, report, takes[0], report.now)).pages[0].frame).not.toContain('<text');
   });
 });
 
 describe('slides', () => {
   const partsOf = async (report: ReportView, over: string[]) => {
-    const { pptx, says } = await slidesOf(app, report.id, over, 'Ada');
+    const { bytes: pptx, says } = await made(app, { report: report.id, takes: over, as: 'slides' });
     const files = unzipSync(new Uint8Array(pptx));
     const text = (name: string) => strFromU8(files[name]);
     return { files: Object.keys(files), text, says };
@@ -417,7 +417,7 @@ describe('what is printed', () => {
       block('chart', {}, { y: 45 }),
       block('findings', { study: 'Steady load' }, { y: 130 }),
     ]);
-    const { name, pdf } = await printReport(app, report.id, [takes[0]], 'Ada');
+    const { name, pdf } = await printed(app, report.id, [takes[0]]);
     expect(name).toBe(`${report.name}, Spin 1.pdf`);
     const { file, text } = pdfText(pdf, 'one');
     for (const says of ['Spin 1', 'Measured as §4 says: 5 µε ≤ 2 √Hz', 'Shaft speed, mean', 'Flap µ√'])
@@ -433,6 +433,8 @@ describe('what is printed', () => {
       spawnSync('pdfimages', ['-list', file], { encoding: 'utf8' }).stdout.trim().split('\n'),
     ).toHaveLength(2);
     expect(pdf.toString('latin1')).toContain('pdfaid:part');
+    // Tagged: a drawing says in words what it is.
+    expect(info).toMatch(/Tagged:\s+yes/);
     // Its first finding stands where the drawing has it: 15 mm in, 130 mm down, to a tenth of a millimetre.
     const boxes = spawnSync('pdftotext', ['-bbox', file, '-'], { encoding: 'utf8' }).stdout;
     const [, x] = /xMin="([\d.]+)" yMin="[\d.]+" xMax="[\d.]+" yMax="[\d.]+">Measured</.exec(boxes)!;
@@ -441,14 +443,15 @@ describe('what is printed', () => {
   test('over three takes in one file: pages in order, numbers run on, a bookmark for each', async () => {
     const report = write(addReport(app, {}, 'Ada'), [block('words', { text: 'Of {take} set {Blade set}' }), block('page', {}, { y: 100 })]); // prettier-ignore
     const told: number[] = [];
-    const { pdf } = await printReport(app, report.id, takes, 'Ada', (share) => told.push(share));
+    const { pdf } = await printed(app, report.id, takes, (share) => told.push(share));
     const { file, text } = pdfText(pdf, 'three');
     const pages = text.split('\f').slice(0, 3);
     pages.forEach((page, k) => {
       expect(page).toContain(`Of Spin ${k + 1} set ${'ABC'[k]}`);
       expect(page).toContain(`${k + 1} / 3`);
     });
-    expect(told).toEqual([1 / 3, 2 / 3, 1]);
+    // Drawn and set: each half of the way.
+    expect(told.map((t) => t * 6)).toEqual([1, 2, 3, 4, 5, 6].map((n) => expect.closeTo(n, 9)));
     const outline = spawnSync('qpdf', ['--json', '--json-key=outlines', file], { encoding: 'utf8' }).stdout;
     const titles = (JSON.parse(outline) as { outlines: { title: string; destpageposfrom1: number }[] })
       .outlines;
@@ -457,7 +460,7 @@ describe('what is printed', () => {
   });
   test('A3 across is as large as it says; without a take it says so instead of failing', async () => {
     const report = write(addReport(app, {}, 'Ada'), [block('chart')], { paper: { size: 'A3', direction: 'across', marginMm: 10 } }); // prettier-ignore
-    const { pdf } = await printReport(app, report.id, [], 'Ada');
+    const { pdf } = await printed(app, report.id, []);
     const { file, text } = pdfText(pdf, 'large');
     expect(spawnSync('pdfinfo', [file], { encoding: 'utf8' }).stdout).toMatch(/1190\.5\d* x 841\.89/);
     expect(text).toContain('No take is chosen.');
@@ -465,6 +468,6 @@ describe('what is printed', () => {
   test('a take that is gone from the disk is an error that names it', async () => {
     const id = makeTake(app, { name: 'Short-lived', signals: [{ name: 'Load', hz: 10, values: curve(1) }] });
     rmSync(takePath(app, id));
-    await expect(printReport(app, addReport(app, {}, 'Ada').id, [id], 'Ada')).rejects.toThrow(/not found|is not|take/i); // prettier-ignore
+    await expect(printed(app, addReport(app, {}, 'Ada').id, [id])).rejects.toThrow(/not found|is not|take/i); // prettier-ignore
   });
 });

@@ -64,7 +64,7 @@ afterAll(async () => {
 
 const bytesOf = async (change: Partial<Spreadsheet> = {}, more: { series?: string; takes?: string[] } = {}) => {
   const { id } = addSpreadsheet(app, { body: { ...NEW_SPREADSHEET, ...change } }, 'Ada');
-  const { name, body } = await madeNow(app, { what: 'spreadsheet', spreadsheet: id, takes, ...more });
+  const { name, body } = await madeNow(app, { what: 'spreadsheet', spreadsheet: id, takes, ...more }, null);
   removeSpreadsheet(app, id, 'Ada');
   return { name, bytes: new Uint8Array(await new Response(body).arrayBuffer()) };
 }; // prettier-ignore

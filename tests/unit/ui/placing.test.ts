@@ -1,7 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { Block, GRID_MM, Paper, ReportBody, pageMm } from '$contract/report';
-import { freeName } from '$ui/report/print';
 import { around, moved, placeFor, resized, type Rect } from '$ui/report/placing';
 
 // A4 upright with margins of 15 mm.
@@ -114,11 +113,4 @@ describe('paper', () => {
     expect(Paper.safeParse({ size: 'A5', direction: 'upright', marginMm: 15 }).success).toBe(false);
     expect(ReportBody.safeParse({ name: 'x', paper: { size: 'A4', direction: 'upright', marginMm: 15 }, pages: [], filter: null, takes: [], called: {} }).success).toBe(false); // prettier-ignore
   });
-});
-
-test('files of one name get names of their own', () => {
-  const taken: Record<string, number> = {};
-  for (const name of ['A.pdf', 'A.pdf', 'A.pdf', 'B/C.pdf', 'plain', 'plain'])
-    taken[freeName(name, taken)] = 1;
-  expect(Object.keys(taken)).toEqual(['A.pdf', 'A (2).pdf', 'A (3).pdf', 'B-C.pdf', 'plain', 'plain (2)']);
 });

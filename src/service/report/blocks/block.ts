@@ -82,3 +82,6 @@ export function wanted(
     );
   return found;
 }
+
+/** Under what name the trail of a study is reached from its findings. */
+export const trailAnchor = (study: string): string => `trail ${study}`;

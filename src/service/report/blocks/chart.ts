@@ -3,6 +3,7 @@ import type { Figure } from '$core/figures/figure';
 import { horizontalEnds } from '$core/figures/layout';
 import { paintFigure, paintStack } from '$core/figures/paper';
 import { paintAxes } from '$core/figures/paper-axes';
+import type { Plot } from '$core/figures/vectors';
 import type { Sheet } from '$core/pages/sheet';
 import { AXES, TRACE_NAMES, type BlockSettings, type CurveSetting } from '$contract/report-blocks';
 import { usualStrips, type TakeSignal, type TakeView } from '$contract/take';
@@ -111,9 +112,10 @@ export const chart: BlockPainter<'chart'> = (sheet, settings, page) => {
   const large = settings.text / LETTERS;
   const [width, height] = [sheet.width / large, bottom / large];
   const thing = { thing: 'figures', top: 0, bottom, figures, ends: across, apart: settings.axes !== AXES[3] } as const; // prettier-ignore
+  const plots: Plot[] = [];
   if (settings.form === 'rows of colour') {
     sheet.things.push({ ...thing, ends: null });
-    return sheet.place(paintFigure(figures[0], sheet.ink, { width, height: Math.max(60, height) }, { x: across }), 0, 0, large); // prettier-ignore
+    return sheet.place(paintFigure(figures[0], sheet.ink, { width, height: Math.max(60, height) }, { x: across }, plots), 0, 0, large, plots); // prettier-ignore
   }
   const overTimeToo = settings.marks === 'shown' && settings.form !== 'against the first of them';
   const noted = overTimeToo ? take.notes : [];
@@ -123,7 +125,7 @@ export const chart: BlockPainter<'chart'> = (sheet, settings, page) => {
     const each = Math.max(30, (height - 18) / figures.length);
     const shown = settings.names === 'left out' ? figures.map(unnamed) : figures;
     sheet.things.push({ ...thing, apart: true });
-    return sheet.place(paintStack(shown, sheet.ink, { width, each }, across, moments, spans), 0, 0, large);
+    return sheet.place(paintStack(shown, sheet.ink, { width, each }, across, moments, spans, plots), 0, 0, large, plots); // prettier-ignore
   }
   const top = settings.names === 'shown' ? NAMES * large : 0;
   const before = sheet.things.length;
@@ -134,7 +136,7 @@ export const chart: BlockPainter<'chart'> = (sheet, settings, page) => {
   const side = settings.axes === AXES[1] ? 'both' : 'left';
   const look = { side, grid: settings.grid !== 'none', moments, spans, across: label, atLines: settings.names === 'at the lines' } as const; // prettier-ignore
   const together = settings.axes === AXES[3] ? onOneAxis(figures) : figures;
-  sheet.place(paintAxes(together, sheet.ink, { width, height: height - top / large }, across, look), 0, top, large); // prettier-ignore
+  sheet.place(paintAxes(together, sheet.ink, { width, height: height - top / large }, across, look, plots), 0, top, large, plots); // prettier-ignore
 };
 
 /** All curves on one upright axis; its ends are those that any of them asks for. */

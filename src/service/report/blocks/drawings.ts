@@ -1,3 +1,4 @@
+import type { Plot } from '$core/figures/vectors';
 import { paintFigure } from '$core/figures/paper';
 import { lacking, wanted, type BlockPainter } from './block';
 import { captioned } from './chart';
@@ -11,5 +12,6 @@ export const figure: BlockPainter<'figure'> = (sheet, settings, page) => {
     return lacking(sheet, settings.figure ? `${study.view.name} has no figure “${settings.figure}”.` : `${study.view.name} draws nothing.`); // prettier-ignore
   const bottom = captioned(sheet, settings.caption);
   sheet.things.push({ thing: 'figures', top: 0, bottom, figures: [found], ends: null, apart: true });
-  sheet.place(paintFigure(found, sheet.ink, { width: sheet.width, height: Math.max(70, bottom) }), 0, 0);
+  const plots: Plot[] = [];
+  sheet.place(paintFigure(found, sheet.ink, { width: sheet.width, height: Math.max(70, bottom) }, {}, plots), 0, 0, 1, plots); // prettier-ignore
 };

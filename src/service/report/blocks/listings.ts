@@ -4,7 +4,7 @@ import { clockText, plainReading } from '$core/readings';
 import { drawTable } from '$core/pages/table';
 import { rateText } from '$core/samples/sampled';
 import { resultTables, type Finding } from '$core/studies/study';
-import { lacking, wanted, type BlockPainter } from './block';
+import { lacking, trailAnchor, wanted, type BlockPainter } from './block';
 
 const words = (label: string): Column => ({ label, numeric: false });
 const SIZE = 9;
@@ -33,6 +33,8 @@ export const findings: BlockPainter<'findings'> = (sheet, settings, page) => {
     if (finding.note && left - name > 30)
       sheet.fitted(name + 10, foot, finding.note, { size: SIZE - 1, colour: sheet.ink.muted }, left - name - 10); // prettier-ignore
     sheet.rule(0, (k + 1) * ROW, sheet.width, (k + 1) * ROW);
+    // To where the number comes from, if that is on a page.
+    sheet.links.push({ x: 0, y: k * ROW, w: sheet.width, h: ROW, to: trailAnchor(study.view.id) });
   }
 };
 

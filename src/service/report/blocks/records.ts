@@ -2,7 +2,7 @@ import { imageSize } from 'image-size';
 import type { Cell, Column } from '$core/figures/table';
 import { drawTable } from '$core/pages/table';
 import type { SeriesStatistics } from '$core/statistics/series';
-import { lacking, wanted, type BlockPainter } from './block';
+import { lacking, trailAnchor, wanted, type BlockPainter } from './block';
 
 const CAPTION = 14;
 /** Below so many dots an inch a picture looks coarse on paper. */
@@ -65,6 +65,7 @@ export const series: BlockPainter<'series'> = (sheet, settings, page) => {
 export const trail: BlockPainter<'trail'> = (sheet, settings, page) => {
   const study = wanted(sheet, settings.study, page);
   if (!study) return;
+  sheet.anchors.push(trailAnchor(study.view.id));
   let top = 0;
   const steps = page.trail(study.view.id);
   for (const [k, { what, says }] of steps.entries()) {

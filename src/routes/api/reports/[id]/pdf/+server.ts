@@ -1,8 +1,8 @@
-import { printReport } from '$service/report/pages';
+import { madeNow } from '$service/outgoing';
 import { fileResponse } from '../../../../http';
 import { serve } from '../../../../serve';
 
 export const GET = serve('GET /api/reports/[id]/pdf', async ({ app, params, query, by }) => {
-  const { name, pdf } = await printReport(app, params.id, query.takes, by);
-  return fileResponse(new Uint8Array(pdf), name, 'application/pdf');
+  const { name, body } = await madeNow(app, { what: 'report', report: params.id, as: 'pdf', ...query }, by);
+  return fileResponse(body, name, 'application/pdf');
 });

@@ -1,11 +1,15 @@
-import { slidesOf } from '$service/report/slides';
+import { madeNow } from '$service/outgoing';
 import { fileResponse } from '../../../../http';
 import { serve } from '../../../../serve';
 
 export const GET = serve('GET /api/reports/[id]/slides', async ({ app, params, query, by }) => {
-  const { name, pptx } = await slidesOf(app, params.id, query.takes, by);
+  const { name, body } = await madeNow(
+    app,
+    { what: 'report', report: params.id, as: 'slides', ...query },
+    by,
+  );
   return fileResponse(
-    new Uint8Array(pptx),
+    body,
     name,
     'application/vnd.openxmlformats-officedocument.presentationml.presentation',
   );

@@ -5,13 +5,17 @@ import { isNamed } from '$core/figures/figure';
 import type { Cell, Column } from '$core/figures/table';
 import { columnTitle } from '$core/figures/table';
 import { plainReading } from '$core/readings';
+import type { Ink } from '$core/figures/vectors';
 import type { Thing } from '$core/pages/sheet';
-import { PAPER, PAPER_INK } from '$contract/palette';
-import { pageMm } from '$contract/report';
-import { log, type App } from '../app';
-import { contextFor, seriesFor } from './context';
-import { sheetOf } from './pages';
-import { viewReport } from './reports';
+import { PAPER } from '$contract/palette';
+import { cancelled } from '$core/errors';
+import { pageMm, type ReportView } from '$contract/report';
+import type { App } from '../../app';
+import { contextFor, seriesFor } from '../context';
+import { settingOf, sheetOf } from '../pages';
+import { houseStyle } from '../style';
+import type { DrawAsk } from './drawn';
+import { SLIDE_MARK } from './slide-mark';
 
 const MM_AN_INCH = 25.4;
 const POINTS_AN_INCH = 72;
@@ -21,15 +25,15 @@ const FACE = { words: 'Calibri', mono: 'Consolas' };
 
 const hex = (colour: string) => colour.replace('#', '').slice(0, 6).toUpperCase();
 
-/** The slides of a report over some takes (PresentationML, ISO/IEC 29500), a page each: charts and tables as such, which can be edited there, and words as words.
- *  Heat pictures are left to the papers, which is said. @throws `not_found` */
+/** Writes a report over some takes as slides (PresentationML, ISO/IEC 29500), a page each: charts and tables as such, which can be edited there, and
+ *  words as words. Heat pictures are left to the papers, which is said. @param first number of the first page @throws `not_found`, `cancelled` */
 export async function slidesOf(
   app: App,
-  id: string,
-  takeIds: readonly string[],
+  report: ReportView,
+  { takes, first = 1, all }: Pick<DrawAsk, 'takes' | 'first' | 'all'>,
   by: string,
-): Promise<{ name: string; pptx: Uint8Array; says: string[] }> {
-  const report = viewReport(app, id);
+  { progress, signal }: { progress: (share: number) => void; signal: { readonly aborted: boolean } },
+): Promise<{ pptx: Uint8Array; says: string[] }> {
   const [width, height] = pageMm(report.paper).map((mm) => mm / MM_AN_INCH);
   const deck = new pptxgen();
   deck.defineLayout({ name: 'paper', width, height });
@@ -37,24 +41,27 @@ export async function slidesOf(
   Object.assign(deck, { title: report.name, author: by, company: 'Farrier', subject: report.about });
   const says = new Set<string>();
   const series = await seriesFor(app, report.pages);
-  const over: (string | null)[] = takeIds.length ? [...takeIds] : [null];
+  const setting = settingOf(houseStyle(app));
+  const over: (string | null)[] = takes.length ? [...takes] : [null];
+  const count = over.length * report.pages.length;
   for (const [n, takeId] of over.entries()) {
     const context = contextFor(app, report, takeId, report.now, series);
     for (const [k, page] of report.pages.entries()) {
+      await new Promise((turn) => setImmediate(turn));
+      if (signal.aborted) throw cancelled(report.name);
       const slide = deck.addSlide();
-      const number = n * report.pages.length + k + 1;
+      // Its mark: nothing that is seen.
+      slide.addText('', { x: 0, y: 0, w: 0.01, h: 0.01, objectName: `${SLIDE_MARK} ${report.id}` });
       for (const block of page.blocks) {
-        const sheet = sheetOf(block, { ...context, page: number, pages: over.length * report.pages.length }, PAPER_INK); // prettier-ignore
+        const sheet = sheetOf(block, { ...context, page: first + n * report.pages.length + k, pages: all ?? count }, setting); // prettier-ignore
         const at = { x: block.x / MM_AN_INCH, y: block.y / MM_AN_INCH, w: block.w / MM_AN_INCH, h: block.h / MM_AN_INCH }; // prettier-ignore
         if (block.kind === 'rule') slide.addShape('rect', { ...at, h: Math.max(0.01, Number(block.settings.weight) / POINTS_AN_INCH), fill: { color: hex(block.settings.colour === 'plum' ? PAPER.plum : PAPER.line) } }); // prettier-ignore
-        for (const thing of sheet.things) put(slide, thing, at, says);
+        for (const thing of sheet.things) put(slide, thing, at, says, setting.ink);
       }
+      progress(((n * report.pages.length + k + 1) / count) * 0.9);
     }
   }
-  const pptx = (await deck.write({ outputType: 'nodebuffer' })) as Buffer;
-  const pages = over.length * report.pages.length;
-  log(app, 'report', `${report.name} was written as ${pages} ${pages === 1 ? 'slide' : 'slides'}.`, { by });
-  return { name: `${report.name}.pptx`, pptx, says: [...says] };
+  return { pptx: (await deck.write({ outputType: 'nodebuffer' })) as Buffer, says: [...says] };
 }
 
 interface Box {
@@ -64,7 +71,7 @@ interface Box {
   h: number;
 }
 
-function put(slide: pptxgen.Slide, thing: Thing, at: Box, says: Set<string>): void {
+function put(slide: pptxgen.Slide, thing: Thing, at: Box, says: Set<string>, ink: Ink): void {
   const inch = (points: number) => points / POINTS_AN_INCH;
   switch (thing.thing) {
     case 'text': {
@@ -82,7 +89,14 @@ function put(slide: pptxgen.Slide, thing: Thing, at: Box, says: Set<string>): vo
       const groups = thing.apart ? thing.figures.map((f) => [f]) : [[...thing.figures]];
       const high = (inch(thing.bottom) - inch(thing.top)) / groups.length;
       groups.forEach((group, k) =>
-        putChart(slide, group, thing.ends, { ...at, y: at.y + inch(thing.top) + k * high, h: high }, says),
+        putChart(
+          slide,
+          group,
+          thing.ends,
+          { ...at, y: at.y + inch(thing.top) + k * high, h: high },
+          says,
+          ink,
+        ),
       );
     }
   }
@@ -107,14 +121,14 @@ function putTable(
   ); // prettier-ignore
 }
 
-function putChart(slide: pptxgen.Slide, figures: readonly Figure[], ends: readonly [number, number] | null, at: Box, says: Set<string>): void {
+function putChart(slide: pptxgen.Slide, figures: readonly Figure[], ends: readonly [number, number] | null, at: Box, says: Set<string>, ink: Ink): void {
   const marks = figures.flatMap((f) => f.marks.filter(isNamed));
   const [first] = figures;
   const drawn = marks.filter((m) => m.mark !== 'heat');
   if (drawn.length < marks.length) says.add(`${first.title} is a heat picture: slides leave it out, the PDF has it.`); // prettier-ignore
   if (drawn.length === 0) return;
   const axis = ({ label, unit }: Figure['x']) => (unit && unit !== '1' ? `${label}, ${unit}` : label);
-  const colours = drawn.map((m, k) => hex(PAPER_INK.trace(m.colour ?? k)));
+  const colours = drawn.map((m, k) => hex(ink.trace(m.colour ?? k)));
   const options: pptxgen.IChartOpts = { ...at, chartColors: colours, showLegend: drawn.length > 1, legendPos: 't', legendFontSize: 8, showValAxisTitle: true, valAxisTitle: axis(first.y), valAxisTitleFontSize: 8, showCatAxisTitle: true, catAxisTitle: axis(first.x), catAxisTitleFontSize: 8, catAxisLabelFontSize: 8, valAxisLabelFontSize: 8, valGridLine: { color: hex(PAPER.line), size: 0.5 }, catGridLine: { style: 'none' }, showTitle: drawn.length === 1, title: drawn[0].name || first.title, titleFontSize: 9, ...(first.y.scale === 'logarithmic' && { valAxisLogScaleBase: 10 }) }; // prettier-ignore
   if (drawn.every((m) => m.mark === 'bar')) {
     const labels = placesOf(drawn[0], POINTS_MOST).x.map((x) => classLabel(first, x));

@@ -1,0 +1,8 @@
+import { madeNow } from '$service/outgoing';
+import { fileResponse } from '../../../../http';
+import { serve } from '../../../../serve';
+
+export const GET = serve('GET /api/reports/[id]/page', async ({ app, params, query, by }) => {
+  const { name, body } = await madeNow(app, { what: 'report', report: params.id, as: 'page', ...query }, by);
+  return fileResponse(body, name, 'text/html');
+});
