@@ -24,6 +24,7 @@ import { addChannel } from '$service/setup/channels';
 import { addBoard, changeBoard } from '$service/boards';
 import { addPlan, choosePlan, editPlan, editRule } from '$service/setup/plan';
 import { putSensor } from '$service/sensors';
+import { seedReport } from './reports';
 import { startStudy } from '$service/study/studies';
 import { addUnit, editUnit } from '$service/units';
 import { jobPlan, makeJobCurrent, listChannels, listRules, listUnits } from '$store/entities';
@@ -132,6 +133,7 @@ async function seed(folder: string): Promise<void> {
     },
     'bench',
   ).done;
+  seedReport(app, last.id, id);
   await seedRoots(app);
   await seedCoupons(app);
   app.db.$client.close();

@@ -1,12 +1,13 @@
 import { spawnSync } from 'node:child_process';
-import { readFileSync, writeFileSync } from 'node:fs';
+import { readFileSync, readdirSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { unzipSync } from 'fflate';
-import { Key, type WebDriver } from 'selenium-webdriver';
+import { By, Key, type WebDriver } from 'selenium-webdriver';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import type { ReportView } from '$contract/report';
 import {
   Person,
+  downloads,
   folder,
   openBrowser,
   removeFolder,
@@ -90,7 +91,7 @@ test('a page from nothing: chart, findings and words are put on it; what is seen
   // By a click it goes under what stands there.
   await p.clickAt('[data-testid=put] button[data-kind=words]');
   await p.typeInto(
-    '[data-testid=block] textarea',
+    '[data-testid=block] .ProseMirror',
     '# Spin-up of {take}',
     Key.ENTER,
     'Blade set {Blade set}, {Rotor}',
@@ -166,11 +167,13 @@ test('over three takes: one file each, and all in one with numbers that run on',
   void [about, now];
   await p.api('PUT', `/api/reports/${id}`, { version, body: { ...body, takes: all } });
   await p.go(`/report/${id}`);
-  await p.press('All in one');
+  await p.press('Over 3 takes');
+  await p.press('all in one PDF');
   const one = text(await p.downloaded(`${report.name}.pdf`));
   const pages = one.split('\f').filter((t) => t.trim());
   expect(pages).toHaveLength(3);
   expect(new Set(pages.map((t) => /Spin-up of (\S+)/.exec(t)![1])).size).toBe(3);
+  await p.press('Over 3 takes');
   await p.press('3 PDFs');
   const files = unzipSync(readFileSync(await p.downloaded('.zip')));
   expect(Object.keys(files)).toHaveLength(3);
@@ -182,6 +185,99 @@ test('over three takes: one file each, and all in one with numbers that run on',
     expect(own.split('\f').filter((t) => t.trim())).toHaveLength(1);
     expect(own).toContain(`Spin-up of ${name}`);
   }
+});
+
+test('words are written as they are seen: bold, a list, above the line, a value from the list; taken back by the page', async () => {
+  await p.go(`/report/${reportId}`);
+  await p.clickAt(`${PAGE} .block[data-kind=words]`);
+  const words = async () =>
+    (await kept()).pages[0].blocks.find((b) => b.kind === 'words')!.settings.text as string;
+  const before = await words();
+  await p.typeInto('[data-testid=block] .ProseMirror', Key.chord(Key.CONTROL, Key.END), Key.ENTER, '- Area ', Key.chord(Key.CONTROL, 'b'), '3', Key.chord(Key.CONTROL, 'b'), ' m', Key.chord(Key.CONTROL, '.'), '2', Key.chord(Key.CONTROL, '.'), Key.ENTER); // prettier-ignore
+  await p.clickAt('[data-testid=block] [aria-label="Put in a value"] option[value=date]');
+  await p.until('it to be kept', async () => (await words()) === `${before}\n- Area **3** m^2^\n- {date}`);
+  await drawn('words', '• ');
+  // The head of an item is pressed where the caret stands in one.
+  await p.find('[role=toolbar] button[aria-pressed=true]');
+  for (let k = 0; k < 6 && (await words()) !== before; k++) {
+    await p.press('undo');
+    await p.find('.page[data-saved=true]');
+  }
+  expect(await words()).toBe(before);
+  await p.until('the editor to follow', async () => !(await p.text('[data-testid=block] .ProseMirror')).includes('Area')); // prettier-ignore
+});
+
+test('a form is chosen by looking at the channels in each, and a curve gets a name and ends of its own', async () => {
+  await p.clickAt(`${PAGE} .block[data-kind=chart]`);
+  await p.press('choose by looking');
+  await p.until(
+    'six drawings',
+    async () => (await driver.findElements(By.css('[data-testid=forms] svg'))).length === 6,
+  );
+  await p.clickAt('[data-testid=forms] li:nth-child(6) button');
+  const settings = async () => (await blocks())[0].settings;
+  await p.until('it to be kept', async () => (await settings()).form === 'rows of colour');
+  await drawn('chart', 'Each from its lowest to its highest');
+  await p.clickAt('[data-testid=forms] li:nth-child(1) button');
+  await p.press('look of the curves');
+  await p.clickAt('[data-curve="Shaft torque"] [data-field=label]');
+  await p.typeInto('.editor input', Key.chord(Key.CONTROL, 'a'), 'Brake torque', Key.ENTER);
+  await drawn('chart', 'Brake torque');
+  await p.until('the name to be kept', async () => JSON.stringify((await settings()).looks).includes('Brake torque')); // prettier-ignore
+});
+
+test('one page of the web opens from the disk alone; its charts are read by pointer and by keys', async () => {
+  await p.press('Share as');
+  await p.press('one page of the web');
+  const file = await p.downloaded('.html');
+  const house = await driver.getCurrentUrl();
+  await driver.get(`file://${file}`);
+  const sections = await driver.findElements(By.css('section'));
+  expect(sections).toHaveLength(3);
+  // In the middle of the first chart.
+  const read = async (share: number) => {
+    await driver.executeScript(
+      `const section = document.querySelector('section[tabindex]'); const [x, y, w, h] = JSON.parse(section.querySelector('script').textContent)[0].box;
+       const { left, top, width } = section.getBoundingClientRect(); const scale = width / Number(section.dataset.width);
+       section.dispatchEvent(new PointerEvent('pointermove', { clientX: left + (x + ${share} * w) * scale, clientY: top + (y + h / 2) * scale }));`,
+    );
+    return driver.executeScript(`const r = document.querySelector('#reading'); return r.hidden ? '' : r.textContent;`) as Promise<string>; // prettier-ignore
+  };
+  const middle = await read(0.5);
+  expect(middle).toMatch(/Brake torque [\d.]+( to [\d.]+)? kN·m/);
+  const seconds = (text: string) => Number(/^([\d.]+) s/.exec(text)![1]);
+  expect(seconds(await read(0.75)) / seconds(middle)).toBeCloseTo(1.5, 1);
+  expect(await read(1.2)).toBe('');
+  await read(0.5);
+  await driver.executeScript(`document.querySelector('section[tabindex]').focus({ preventScroll: true })`);
+  await driver.actions({ async: true }).sendKeys(Key.ARROW_RIGHT).perform();
+  const next = (await driver.executeScript(
+    `return document.querySelector('#reading').textContent`,
+  )) as string;
+  expect(seconds(next)).toBeGreaterThan(seconds(middle));
+  expect(seconds(next) - seconds(middle)).toBeLessThan(2);
+  await driver.get(house);
+  await p.find(`${PAGE} .block`);
+});
+
+test('pages go into a PDF that is there: what it had stays, numbers run on; a picture of a page is as large as it says', async () => {
+  // The three takes in one, from before.
+  const former = readFileSync(await p.downloaded(`${(await kept()).name}.pdf`));
+  const path = join(folder, 'folder.pdf');
+  writeFileSync(path, former);
+  expect(text(path).split('\f').filter((t) => t.trim())).toHaveLength(3); // prettier-ignore
+  const files = () => readdirSync(downloads).filter((n) => n.endsWith('.pdf'));
+  const before = files().length;
+  await p.press('Share as');
+  await (await p.find('[aria-label="The file that the pages go into"]')).sendKeys(path);
+  await p.until('the file to be saved', async () => files().length === before + 1);
+  const newest = files().map((n) => join(downloads, n)).sort((a, b) => statSync(b).mtimeMs - statSync(a).mtimeMs)[0]; // prettier-ignore
+  expect(text(newest).split('\f').filter((t) => t.trim())).toHaveLength(6); // prettier-ignore
+  await p.press('Share as');
+  await p.press('a picture');
+  const png = readFileSync(await p.downloaded('.png'));
+  // A4 at 200 dots an inch.
+  expect([png.readUInt32BE(16), png.readUInt32BE(20)]).toEqual([1654, 2339]);
 });
 
 test('two people change one report: the second sees what the first has made of it, and is told', async () => {

@@ -36,9 +36,11 @@ export function layoutFigure(figure: Figure, box: Box, part: Part = {}, room = R
   // Classes need as much room as their names, whatever others need.
   const longest = Math.max(0, ...(figure.x.classes ?? []).map((name) => name.length));
   const across = figure.x.scale === 'classes' ? room.x * Math.max(0.4, (longest + 2) / 11) : room.x;
+  // Rows with names have one each, as long as there is room for words.
+  const down = figure.y.scale === 'classes' ? Math.min(room.y, 8) : room.y;
   return {
     x: axisScale(figure.x, x, [box.x, box.x + box.width], Math.max(2, Math.round(box.width / across))),
-    y: axisScale(figure.y, y, [box.y + box.height, box.y], Math.max(2, Math.round(box.height / room.y))),
+    y: axisScale(figure.y, y, [box.y + box.height, box.y], Math.max(2, Math.round(box.height / down))),
   };
 }
 

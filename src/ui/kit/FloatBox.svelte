@@ -56,13 +56,14 @@
     z-index: 50;
     width: max-content;
     max-width: 420px;
+    white-space: normal;
     background: var(--card);
     border: 1px solid var(--line);
     border-radius: var(--radius);
     box-shadow: 0 8px 26px rgb(38 33 29 / 0.16);
     padding: var(--space-2) var(--space-3);
   }
-  .box :global(:is(input:not([type='checkbox']), select)) {
+  .box :global(:is(input:not([type='checkbox'], [type='radio'], [type='file']), select)) {
     font-size: var(--type-body);
     border: 1px solid var(--line);
     border-radius: var(--radius);

@@ -76,14 +76,6 @@
     }
   }
 
-  let area = $state<HTMLTextAreaElement | null>(null);
-  function putIn(name: string) {
-    const text = String(block.settings.text);
-    const at = area?.selectionStart ?? text.length;
-    const end = area?.selectionEnd ?? at;
-    set({ settings: { ...block.settings, text: `${text.slice(0, at)}{${name}}${text.slice(end)}` } });
-    area?.focus();
-  }
   const says = $derived(draft.drawn.get(block.id)?.says);
 </script>
 
@@ -113,28 +105,15 @@
     </p>
   {/if}
   {#if kind.words}
-    <textarea
-      bind:this={area}
-      aria-label="Words"
-      rows="7"
-      value={String(block.settings.text)}
-      oninput={(e) =>
-        set({ settings: { ...block.settings, text: e.currentTarget.value } }, `words ${block.id}`)}
-    ></textarea>
-    <p class="muted small">
-      A line beginning with # is a heading, with ## a smaller one, with - an item. **bold**, ^above^, ~below~.
-    </p>
-    <details>
-      <summary class="dotted">Put in a value</summary>
-      <ul class="values">
-        {#each draft.values as { name, says: value } (name)}
-          <li>
-            <button class="dotted" onclick={() => putIn(name)}>{name}</button>
-            <span class="muted">{value}</span>
-          </li>
-        {/each}
-      </ul>
-    </details>
+    {#await import('./WordsEditor.svelte') then { default: WordsEditor }}
+      {#key block.id}
+        <WordsEditor
+          text={String(block.settings.text)}
+          values={draft.values}
+          change={(text) => set({ settings: { ...block.settings, text } }, `words ${block.id}`)}
+        />
+      {/key}
+    {/await}
   {/if}
   {#if says}<p class="warning" role="status">{says}</p>{/if}
   <p class="acts">
@@ -164,31 +143,8 @@
   section {
     padding: var(--space-3);
   }
-  textarea {
-    width: 100%;
-    margin-top: var(--space-2);
-    font: inherit;
-    background: var(--paper);
-    color: inherit;
-    border: 1px solid var(--line);
-    border-radius: var(--radius);
-    padding: var(--space-2);
-  }
   .small {
     font-size: var(--type-small);
-  }
-  .values {
-    margin: var(--space-1) 0 0;
-    padding: 0;
-    list-style: none;
-    max-height: 11rem;
-    overflow: auto;
-    font-size: var(--type-small);
-  }
-  .values li {
-    overflow: hidden;
-    text-overflow: ellipsis;
-    white-space: nowrap;
   }
   .warning {
     color: var(--ochre);

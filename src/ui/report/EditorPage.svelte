@@ -316,6 +316,8 @@
   .small {
     font-size: var(--type-small);
     display: flex;
-    gap: var(--space-2);
+    flex-wrap: wrap;
+    justify-content: center;
+    gap: 0 var(--space-2);
   }
 </style>

@@ -103,12 +103,14 @@
         <label
           ><input type="radio" bind:group={how} value="replace" /> in the place of this report’s former pages</label
         >
-        <input
-          type="file"
-          accept=".pdf,.pptx"
-          aria-label="The file that the pages go into"
-          onchange={(e) => void into(e.currentTarget.files?.[0])}
-        />
+        <label class="dotted file"
+          >choose the file <input
+            type="file"
+            accept=".pdf,.pptx"
+            aria-label="The file that the pages go into"
+            onchange={(e) => void into(e.currentTarget.files?.[0])}
+          /></label
+        >
       </li>
     </ul>
   </FloatBox>
@@ -126,6 +128,15 @@
   }
   li + li {
     border-top: 1px solid var(--hair);
+  }
+  .file {
+    justify-self: start;
+  }
+  .file input {
+    position: absolute;
+    width: 1px;
+    height: 1px;
+    opacity: 0;
   }
   .into {
     display: grid;

@@ -5,7 +5,7 @@ import { paintAxes } from '$core/figures/paper-axes';
 import { Sheet, svgOf, type Faces } from '$core/pages/sheet';
 import { drawTable } from '$core/pages/table';
 import { cutTo, setLines, type Measure, type Piece } from '$core/pages/text';
-import { readWords } from '$core/pages/words';
+import { parseWords, readWords, writeWords, type WrittenParagraph } from '$core/pages/words';
 import { PAPER_INK } from '$contract/palette';
 
 // Every letter half as wide as it is high: lines can be reckoned by hand.
@@ -94,6 +94,34 @@ describe('marked words', () => {
           expect(readWords(text, () => null)).toHaveLength(text.split('\n').length);
         },
       ),
+    );
+  });
+  test('what is written is read as the same words, marks, values and kinds, whatever signs the words have', () => {
+    const text = fc.string({ unit: fc.constantFrom('a', 'µ', ' ', '*', '^', '~', '{', '}', '#', '-', '\\\\', '\u2028'), minLength: 1, maxLength: 12 }); // prettier-ignore
+    const raised = fc.constantFrom(undefined, 'above' as const, 'below' as const);
+    const run = fc.oneof(
+      fc.record({ text, bold: fc.boolean(), raised }),
+      fc.record({ value: fc.constantFrom('take', 'Blade set', 'µ, mean'), bold: fc.boolean() }),
+    );
+    const kind = fc.constantFrom('heading', 'subheading', 'item', 'text');
+    /** Letters one by one, each with its marks: how runs are cut does not matter. */
+    const letters = (of: WrittenParagraph[]) =>
+      of.map(({ kind, runs }) => {
+        const each = runs.flatMap(({ text = '', value, bold, raised }) => (value === undefined ? [...text].map((c) => `${c} ${bold ?? false} ${raised ?? ''}`) : [`{${value}} ${bold ?? false}`])); // prettier-ignore
+        // Before the first letter of a head or an item blanks mean nothing.
+        while (kind !== 'text' && /^\s /.test(each[0] ?? '')) each.shift();
+        return { kind, each };
+      });
+    fc.assert(
+      fc.property(
+        fc.array(fc.record({ kind, runs: fc.array(run, { maxLength: 5 }) }), { minLength: 1, maxLength: 4 }),
+        (paragraphs) => {
+          // A head without words is no head.
+          const whole = paragraphs.map((p) => (letters([p as WrittenParagraph])[0].each.length ? p : { ...p, kind: 'text', runs: [] })) as WrittenParagraph[]; // prettier-ignore
+          expect(letters(parseWords(writeWords(whole)))).toEqual(letters(whole));
+        },
+      ),
+      { numRuns: 500 },
     );
   });
   test('a value is not read as marks again', () => {
