@@ -35,11 +35,17 @@ export function seedReport(app: App, take: string, id: (channel: string) => stri
         page(
           'Cover',
           'Brinewheel II, proof test of blade set B',
-          block('facts', 15, 50, 180, 30, { columns: 4 }),
-          head(90, 'What was found'),
-          block('findings', 15, 98, 180, 95, { study: 'Steady load, statistics' }),
-          head(200, 'How it was measured'),
-          block('method', 15, 208, 180, 60, { study: 'Steady load, statistics' }),
+          block('facts', 15, 45, 180, 12, { columns: 4 }),
+          head(66, 'What was found'),
+          block('findings', 15, 73, 180, 35, { study: 'Steady load, statistics' }),
+          head(116, 'What was recorded'),
+          block('chart', 15, 123, 180, 100, {
+            channels: [speed, torque, power, flap],
+            axes: AXES[2],
+            text: 6.5,
+          }),
+          head(232, 'How it was measured'),
+          block('method', 15, 239, 180, 40, { study: 'Steady load, statistics' }),
         ),
         page(
           'Spin-up',

@@ -1,17 +1,23 @@
 import { conflict, notFound } from '$core/errors';
-import { and, asc, eq } from 'drizzle-orm';
+import { and, asc, eq, isNotNull, isNull } from 'drizzle-orm';
 import type { Db } from './database';
 import * as t from './tables';
 
 export type ReportRow = typeof t.reports.$inferSelect;
 
-export const listReports = (db: Db, jobId: string): ReportRow[] =>
-  db.select().from(t.reports).where(eq(t.reports.jobId, jobId)).orderBy(asc(t.reports.position)).all();
+/** @param gone those that were taken away instead of those that there are */
+export const listReports = (db: Db, jobId: string, gone = false): ReportRow[] =>
+  db
+    .select()
+    .from(t.reports)
+    .where(and(eq(t.reports.jobId, jobId), gone ? isNotNull(t.reports.goneAt) : isNull(t.reports.goneAt)))
+    .orderBy(asc(t.reports.position))
+    .all();
 
 /** @throws `not_found` */
-export function getReport(db: Db, id: string): ReportRow {
+export function getReport(db: Db, id: string, gone = false): ReportRow {
   const row = db.select().from(t.reports).where(eq(t.reports.id, id)).get();
-  if (!row) throw notFound('report', id);
+  if (!row || (row.goneAt !== null) !== gone) throw notFound('report', id);
   return row;
 }
 export const insertReport = (db: Db, row: ReportRow): void => void db.insert(t.reports).values(row).run();
@@ -30,5 +36,6 @@ export function updateReport(db: Db, id: string, version: number, body: unknown)
       'It is shown as it is now: make your change again.',
     );
 }
-export const deleteReport = (db: Db, id: string): void =>
-  void db.delete(t.reports).where(eq(t.reports.id, id)).run();
+/** Takes a report away, or brings it back. @param goneAt ms since 1970; null brings it back */
+export const setReportGone = (db: Db, id: string, goneAt: number | null): void =>
+  void db.update(t.reports).set({ goneAt }).where(eq(t.reports.id, id)).run();

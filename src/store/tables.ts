@@ -261,6 +261,8 @@ export const reports = sqliteTable('reports', {
   position: integer('position').notNull(),
   version: integer('version').notNull(),
   body: body(),
+  /** When it was taken away; it can be brought back. */
+  goneAt: integer('gone_at'),
 });
 
 /** How takes are written as spreadsheets. */

@@ -42,7 +42,28 @@ export const report = endpoints({
     body: z.strictObject({ version: z.number().int(), body: ReportBody, shown: Id.optional() }),
     answer: told<ReportView>('The report as it is now.'),
   },
-  'DELETE /api/reports/[id]': { says: 'Takes a report away.', need: 'take part', answer: nothing },
+  'DELETE /api/reports/[id]': {
+    says: 'Takes a report away; it can be brought back.',
+    need: 'take part',
+    answer: nothing,
+  },
+  'POST /api/reports/[id]/restore': {
+    says: 'Brings a report back that was taken away.',
+    need: 'take part',
+    answer: nothing,
+  },
+  'GET /api/reports/[id]/file': {
+    says: 'A report as a file that can be brought into another house: pages, style and pictures.',
+    need: 'look',
+    answer: { file: 'application/json' },
+  },
+  'POST /api/reports/file': {
+    says: 'Brings a report in that came as such a file; with the style of its house where that is wanted.',
+    need: 'take part',
+    sends: 'file',
+    query: z.object({ style: z.enum(['yes', 'no']).default('no') }),
+    answer: told<ReportView>('The report.'),
+  },
   'POST /api/reports/[id]/drawn': {
     says: 'Draws the pages of a report for a take, as they print: each block as an SVG of its size.',
     need: 'look',

@@ -1,4 +1,4 @@
-import { viewReports } from '$service/report/reports';
+import { goneReports, viewReports } from '$service/report/reports';
 import { houseStyle } from '$service/report/style';
 import { reportTemplates } from '$service/report/templates';
 import { viewSpreadsheets } from '$service/sheets/presets';
@@ -10,6 +10,7 @@ export const load: PageServerLoad = ({ locals, depends, url }) => {
   const wanted = url.searchParams.get('take');
   return {
     reports: viewReports(locals.app),
+    gone: goneReports(locals.app),
     spreadsheets: viewSpreadsheets(locals.app).map(({ name }) => ({ name })),
     style: houseStyle(locals.app),
     templates: reportTemplates(),

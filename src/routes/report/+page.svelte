@@ -10,6 +10,7 @@
 <ReportsPage
   overview={shell.overview}
   reports={data.reports}
+  gone={data.gone}
   spreadsheets={data.spreadsheets}
   style={data.style}
   templates={data.templates}

@@ -4,7 +4,7 @@ import { Block, ReportBody, type ReportView } from '$contract/report';
 import { blockKind } from '$contract/report-blocks';
 import { filterTakes, filterText, orderTakes } from '$contract/take-list';
 import {
-  deleteReport,
+  setReportGone,
   getReport,
   insertReport,
   listReports,
@@ -96,12 +96,8 @@ export function addReport(
 ): ReportView {
   if (take) getTake(app.db, take);
   const source = from ? bodyOf(getReport(app.db, from)) : reportTemplate(template ?? 'empty');
-  const fresh = { ...withNewIds(source), name: from ? `${source.name}, copy`.slice(0, 80) : source.name };
-  const body = checked({ ...fresh, takes: take ? [take] : fresh.takes });
-  const row = { id: randomUUID(), jobId: jobOf(app).id, position: Date.now(), version: 1, body };
-  insertReport(app.db, row);
-  log(app, 'report', `The report “${body.name}” was made.`, { by });
-  return view(app, row);
+  const fresh = { ...source, name: from ? `${source.name}, copy`.slice(0, 80) : source.name };
+  return keepReport(app, { ...fresh, takes: take ? [take] : fresh.takes }, by);
 }
 const withNewIds = (body: ReportBody): ReportBody => ({
   ...body,
@@ -127,9 +123,36 @@ export function writeReport(
   return viewReport(app, id);
 }
 
-/** @throws `not_found` */
+/** Takes a report away; it can be brought back. @throws `not_found` */
 export function removeReport(app: App, id: string, by: string): void {
   const { name } = bodyOf(getReport(app.db, id));
-  deleteReport(app.db, id);
+  setReportGone(app.db, id, Date.now());
   log(app, 'report', `The report “${name}” was taken away.`, { by });
+}
+/** @throws `not_found` where none of that id was taken away */
+export function restoreReport(app: App, id: string, by: string): void {
+  const { name } = bodyOf(getReport(app.db, id, true));
+  setReportGone(app.db, id, null);
+  log(app, 'report', `The report “${name}” was brought back.`, { by });
+}
+/** Reports that were taken away, the last one first. */
+export const goneReports = (app: App): { id: string; name: string }[] =>
+  listReports(app.db, jobOf(app).id, true)
+    .sort((a, b) => b.goneAt! - a.goneAt!)
+    .map((row) => ({ id: row.id, name: bodyOf(row).name }));
+
+/** Keeps a report that came whole, with pages and blocks of new ids. @throws `bad_input` */
+export function keepReport(app: App, given: unknown, by: string): ReportView {
+  const body = checked(withNewIds(check(ReportBody, given)));
+  const row = {
+    id: randomUUID(),
+    jobId: jobOf(app).id,
+    position: Date.now(),
+    version: 1,
+    body,
+    goneAt: null,
+  };
+  insertReport(app.db, row);
+  log(app, 'report', `The report “${body.name}” was made.`, { by });
+  return view(app, row);
 }

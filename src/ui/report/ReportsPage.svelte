@@ -12,13 +12,15 @@
   type Props = {
     overview: Overview;
     reports: ReportView[];
+    /** Those that were taken away. */
+    gone: { id: string; name: string }[];
     spreadsheets: { name: string }[];
     style: HouseStyle;
     templates: { name: string; title: string; says: string }[];
     /** The take that a new one is to be shown for. */
     take: string | null;
   };
-  let { overview, reports, spreadsheets, style, templates, take }: Props = $props();
+  let { overview, reports, gone, spreadsheets, style, templates, take }: Props = $props();
   const shell = useShell();
   const name = $derived(overview.takes.find((t) => t.id === take)?.name);
   const shownFor = $derived(`?take=${take ?? ''}` as const);
@@ -26,6 +28,24 @@
   async function make(what: { template?: string; from?: string }) {
     try {
       const made = await call('POST /api/reports', { body: what });
+      await goto(resolve(`/report/${made.id}${shownFor}`));
+    } catch (error) {
+      shell.say(faultText(error));
+    }
+  }
+  async function back(id: string) {
+    await call('POST /api/reports/[id]/restore', { params: { id } }).catch((error) =>
+      shell.say(faultText(error)),
+    );
+    await shell.refresh();
+  }
+  let withStyle = $state(false);
+  async function bring(input: HTMLInputElement) {
+    const file = input.files?.[0];
+    input.value = '';
+    if (!file) return;
+    try {
+      const made = await call('POST /api/reports/file', { file, query: { style: withStyle ? 'yes' : 'no' } });
       await goto(resolve(`/report/${made.id}${shownFor}`));
     } catch (error) {
       shell.say(faultText(error));
@@ -62,6 +82,29 @@
           {/each}
         </ul>
       {/if}
+      {#if gone.length}
+        <details>
+          <summary class="dotted"
+            >{gone.length === 1 ? '1 was taken away' : `${gone.length} were taken away`}</summary
+          >
+          <ul>
+            {#each gone as { id, name } (id)}
+              <li>{name} <button class="dotted" onclick={() => void back(id)}>bring it back</button></li>
+            {/each}
+          </ul>
+        </details>
+      {/if}
+      <p>
+        <label class="dotted file"
+          >Bring one in from a file<input
+            type="file"
+            accept=".json"
+            aria-label="A report that came as a file"
+            onchange={(e) => void bring(e.currentTarget)}
+          /></label
+        >
+        <label><input type="checkbox" bind:checked={withStyle} /> with the style of its house</label>
+      </p>
       <h2 class="second">The take as it is</h2>
       <p>
         Facts, curves, studies and calibrations of one take, written by itself.
@@ -93,6 +136,12 @@
 </div>
 
 <style>
+  .file input {
+    position: absolute;
+    width: 1px;
+    height: 1px;
+    opacity: 0;
+  }
   .columns {
     display: grid;
     grid-template-columns: minmax(0, 1fr) minmax(0, 1.25fr);

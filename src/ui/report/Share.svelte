@@ -1,5 +1,6 @@
 <!-- What else a report can be: slides, one page of the web, pictures, pages of a file that is there already; and over several takes. -->
 <script lang="ts">
+  import { resolve } from '$app/paths';
   import { Button } from 'flowbite-svelte';
   import type { ReportKind } from '$contract/outgoing';
   import type { ReportView } from '$contract/report';
@@ -96,6 +97,14 @@
           }}>a drawing</button
         >
         or <button class="dotted" onclick={() => void picture()}>a picture</button>
+      </li>
+      <li>
+        <a
+          class="dotted"
+          href={resolve(`/api/reports/${report.id}/file`)}
+          download
+          onclick={() => (open = null)}>a file for another house</a
+        >, with style and pictures
       </li>
       <li class="into">
         into a PDF or presentation that is there:

@@ -43,8 +43,8 @@
     <img src={resolve(`/api/pictures/${style.logo}`)} alt="The logo" />
     <button class="dotted" onclick={() => void put({ logo: null })}>without a logo</button>
   {:else}
-    <label
-      >Logo <input
+    <label class="dotted file"
+      >Choose a logo<input
         type="file"
         accept=".png,.jpg,.jpeg"
         onchange={(e) => void logo(e.currentTarget.files?.[0])}
@@ -67,6 +67,12 @@
 </p>
 
 <style>
+  .file input {
+    position: absolute;
+    width: 1px;
+    height: 1px;
+    opacity: 0;
+  }
   input[type='color'] {
     width: 1.6rem;
     height: 1.3rem;

@@ -187,7 +187,7 @@
   .bar button {
     padding: var(--space-half) var(--space-2);
     border: 1px solid var(--line);
-    border-radius: calc(var(--radius) / 2);
+    border-radius: var(--radius);
     background: var(--card);
   }
   .bar button[aria-pressed='true'] {
@@ -202,7 +202,7 @@
     background: var(--card);
     color: var(--plum);
     border: 1px solid var(--line);
-    border-radius: calc(var(--radius) / 2);
+    border-radius: var(--radius);
     padding: var(--space-half) var(--space-6) var(--space-half) var(--space-1);
   }
   .words :global(.ProseMirror) {
@@ -222,7 +222,7 @@
   }
   .words :global(:is(p, h3, h4, li)) {
     margin: 0;
-    font-size: inherit;
+    font-size: var(--type-body);
     min-height: 1.4em;
   }
   .words :global(h3) {

@@ -19,8 +19,10 @@ import type { Block, ReportBody } from '$contract/report';
 import { closeApp, openApp, type App } from '$service/app';
 import { endOutgoing, outgoingState } from '$service/outgoing';
 import { putInto } from '$service/report/out/into';
-import { addReport, writeReport } from '$service/report/reports';
-import { PLAIN, changeHouseStyle } from '$service/report/style';
+import { addReport, goneReports, removeReport, restoreReport, viewReport, viewReports, writeReport } from '$service/report/reports'; // prettier-ignore
+import { PLAIN, changeHouseStyle, houseStyle } from '$service/report/style';
+import { bringReport, reportFile } from '$service/report/travel';
+import { keepPicture, pictureOf } from '$service/boards';
 import { startStudy } from '$service/study/studies';
 import { openTake } from '$service/takes';
 import { made } from '../made';
@@ -348,5 +350,86 @@ describe('a page of the web', () => {
     const html = (await made(app, { report: id, takes: [takes[0]], as: 'page' })).bytes.toString('utf8');
     const [, to] = /<a href="#(trail-[\w-]+)">/.exec(html)!;
     expect(html.split(`id="${to}"`)).toHaveLength(2);
+  });
+});
+
+describe('to another house', () => {
+  /** A picture of one dot (PNG, ISO/IEC 15948). */
+  const dot = Buffer.from('iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==', 'base64'); // prettier-ignore
+  const file = (text: string) => new TextEncoder().encode(text);
+  let other: App;
+  let otherFolder: string;
+  beforeAll(() => {
+    otherFolder = mkdtempSync(join(tmpdir(), 'farrier-other-'));
+    other = openApp(otherFolder);
+    // Its pictures have other numbers.
+    for (let k = 0; k < 5; k++) keepPicture(other, dot);
+  });
+  afterAll(async () => {
+    await closeApp(other);
+    other.db.$client.close();
+    rmSync(otherFolder, { recursive: true });
+  });
+
+  test('a report comes with pages, pictures and style; it is bound to no take there', async () => {
+    const [picture, logo] = [keepPicture(app, dot), keepPicture(app, dot)];
+    changeHouseStyle(
+      app,
+      { ...PLAIN, logo, head: 'Harrow Quay', face: 'Source Serif 4', numbers: 'comma' },
+      'Ada',
+    );
+    const id = report('Travels', [
+      block('picture', { picture }),
+      block('chart', { form: 'bars' }, { y: 100 }),
+    ]);
+    const { text } = reportFile(app, id);
+    const came = bringReport(other, file(text), true, 'Bo');
+    expect(came).toMatchObject({ name: 'Travels', takes: [], filter: null });
+    const [first, second] = came.pages[0].blocks;
+    expect(second.settings.form).toBe('bars');
+    expect(Buffer.from(pictureOf(other, first.settings.picture as number).content)).toEqual(dot);
+    expect(houseStyle(other)).toMatchObject({
+      head: 'Harrow Quay',
+      face: 'Source Serif 4',
+      numbers: 'comma',
+    });
+    expect(pictureOf(other, houseStyle(other).logo!).content.length).toBe(dot.length);
+    changeHouseStyle(app, PLAIN, 'Ada');
+    // A second time it is another one; without its style the house keeps its own.
+    changeHouseStyle(other, { ...PLAIN, head: 'Ours' }, 'Bo');
+    const again = bringReport(other, file(text), false, 'Bo');
+    expect(again.id).not.toBe(came.id);
+    expect(houseStyle(other).head).toBe('Ours');
+    expect((await made(other, { report: again.id, takes: [], as: 'pdf' })).bytes.length).toBeGreaterThan(
+      1000,
+    );
+  });
+  test('what is no report, of a later version, or holds a picture that is none: refused, and nothing is kept', () => {
+    const { text } = reportFile(app, report('Bad', [block('picture', { picture: keepPicture(app, dot) })]));
+    const whole = JSON.parse(text) as Record<string, unknown>;
+    const count = () => viewReports(other).length;
+    const before = count();
+    const bad: [string, RegExp][] = [
+      ['a,b', /no report/],
+      ['{"a":1}', /farrier/],
+      [JSON.stringify({ ...whole, version: 2 }), /version/],
+      [JSON.stringify({ ...whole, pictures: Object.fromEntries(Object.keys(whole.pictures as object).map((k) => [k, 'AAAA'])) }), /another kind of file/], // prettier-ignore
+      [text.replace('"picture"', '"magic"'), /magic/],
+    ];
+    for (const [bytes, says] of bad) expect(() => bringReport(other, file(bytes), true, 'Bo')).toThrow(says);
+    expect(() => bringReport(other, new Uint8Array([0xff, 0xfe, 0x00]), true, 'Bo')).toThrow(/no report/);
+    expect(count()).toBe(before);
+  });
+  test('one that was taken away is listed as such, answers nothing, and comes back as it was', () => {
+    const id = report('Gone', [block('words', { text: 'here' })]);
+    removeReport(app, id, 'Ada');
+    expect(goneReports(app)[0]).toEqual({ id, name: 'Gone' });
+    expect(viewReports(app).some((r) => r.id === id)).toBe(false);
+    expect(() => viewReport(app, id)).toThrow('report');
+    expect(() => removeReport(app, id, 'Ada')).toThrow('report');
+    restoreReport(app, id, 'Bo');
+    expect(viewReport(app, id).pages[0].blocks[0].settings.text).toBe('here');
+    expect(goneReports(app).some((r) => r.id === id)).toBe(false);
+    expect(() => restoreReport(app, id, 'Bo')).toThrow('report');
   });
 });

@@ -161,6 +161,7 @@ const MIGRATIONS = [
   '0007_recipes',
   '0008_reports',
   '0009_exchange',
+  '0010_reports_gone',
 ];
 const journal = JSON.parse(readFileSync('drizzle/meta/_journal.json', 'utf8')) as {
   entries: { tag: string; when: number }[];

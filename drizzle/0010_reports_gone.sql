@@ -1,0 +1,1 @@
+ALTER TABLE `reports` ADD `gone_at` integer;
