@@ -120,3 +120,21 @@ export const fileNameBy = (template: string, values: ReadonlyMap<string, string>
     .replace(/[\\/:*?"<>|\p{Cc}]+/gu, '-')
     .replace(/^[.\s]+|[.\s]+$/g, '')
     .slice(0, 150) || 'Takes';
+
+const WATCHED = ['left alone', 'brought in', 'brought in and written as a spreadsheet'] as const;
+/** What becomes of files that are put into a folder of the house by other programs. */
+export const Watched = z.strictObject({
+  files: field(z.enum(WATCHED), { label: 'Files that come', editor: 'choice', options: WATCHED }),
+  spreadsheet: field(z.string().trim().max(80), {
+    label: 'Spreadsheet',
+    editor: 'choice',
+    options: { ask: 'spreadsheet', free: false },
+    none: 'the first way',
+  }),
+});
+export type Watched = z.infer<typeof Watched>;
+export const watchedSentence: Sentence<typeof Watched> = {
+  schema: Watched,
+  template: ({ files }) =>
+    `Files that come into the folder “watched” are {files}${files === WATCHED[2] ? ', by {spreadsheet}' : ''}.`,
+};

@@ -11,6 +11,7 @@ import { atEnd } from './at-end';
 import { EngineLink } from './engine-link';
 import { pushSetup, recordingPath } from './setup/change';
 import { mayCall } from './hosts';
+import { Inbox } from './inbox';
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import { recoverTake } from '$store/take/recover';
@@ -59,12 +60,15 @@ export async function startServer(options: {
   await engine.start();
   const backups = new Backups(app.db, app.folder, (says) => log(app, 'trouble', says));
   backups.begin();
+  const inbox = new Inbox(app);
+  inbox.begin();
   return {
     app,
     access,
     stop: async () => {
       app.live.closeAll();
       backups.end();
+      inbox.end();
       await Promise.race([
         Promise.all([engine.stop(), closeApp(app)]),
         wait(5000, undefined, { ref: false }),

@@ -1,5 +1,5 @@
 import { spawnSync } from 'node:child_process';
-import { readFileSync, readdirSync, writeFileSync } from 'node:fs';
+import { existsSync, readFileSync, readdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { unzipSync } from 'fflate';
 import type { WebDriver } from 'selenium-webdriver';
@@ -23,9 +23,11 @@ import {
 // What goes out and comes in as files, and programs that ask by address.
 let driver: WebDriver;
 let server: RunningServer;
+let data: string;
 let p: Person;
 beforeAll(async () => {
-  server = await startServer(seedDemo('exchange'));
+  data = seedDemo('exchange');
+  server = await startServer(data);
   driver = await openBrowser();
   p = new Person(driver, server.base);
 });
@@ -76,6 +78,19 @@ test('a spreadsheet is said in a sentence; marked takes become it by one press, 
   const compared = [...read.read(0, 5000)].flatMap((v, i) => (Number.isNaN(v) || !Number.isInteger(i / each) ? [] : [[v, values[i / each]]])); // prettier-ignore
   expect(compared.length).toBeGreaterThan(4);
   for (const [a, b] of compared) expect(a).toBeCloseTo(b, 4);
+});
+
+test('a file that another program puts into the watched folder is a take with its spreadsheet a moment later', async () => {
+  await p.go('/report/spreadsheets');
+  await p.choose('files', 'brought in and written', '[data-testid=watched]');
+  await p.untilText('[data-testid=watched]', 'by the first way');
+  const watched = join(data, 'watched');
+  await p.until('the folder to be there', async () => existsSync(watched));
+  writeFileSync(join(watched, 'press 7.csv'), ['s;Load [kN]', ...Array.from({ length: 50 }, (_, i) => `${i / 10};${(i / 4).toFixed(2)}`)].join('\n')); // prettier-ignore
+  await p.until('the spreadsheet', async () => existsSync(join(watched, 'taken', 'press 7.csv.xlsx')));
+  const take = (await takesNow()).find((t) => t.name === 'press 7')!;
+  expect((await p.api<TakeView>('GET', `/api/takes/${take.id}`)).signals.map((s) => [s.name, s.unit])).toEqual([['Load', 'kN']]); // prettier-ignore
+  await p.choose('files', 'left alone', '[data-testid=watched]');
 });
 
 test('a series is a PDF by one press: its table, its statistics, and the report stays to be changed', async () => {

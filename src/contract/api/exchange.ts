@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { REPORT_KINDS, type OutgoingState } from '../outgoing';
-import { NamedSpreadsheet, type SpreadsheetView } from '../spreadsheet';
+import { NamedSpreadsheet, Watched, type SpreadsheetView } from '../spreadsheet';
 import { Id, Made, endpoints, list, nothing, told } from './endpoint';
 
 const Takes = z.array(Id).max(1000);
@@ -30,6 +30,17 @@ export const exchange = endpoints({
     need: 'look',
     query: z.object({ takes: list(1000), series: Id.optional() }),
     answer: { file: 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet' },
+  },
+  'GET /api/watched': {
+    says: 'What becomes of files that other programs put into the folder “watched” of the house.',
+    need: 'look',
+    answer: Watched,
+  },
+  'PUT /api/watched': {
+    says: 'Changes that.',
+    need: 'take part',
+    body: Watched,
+    answer: nothing,
   },
   'POST /api/outgoing': {
     says: 'Begins to make a file: takes as a spreadsheet, a report, or a take in an open format. It is taken from its own address once it is ready.',

@@ -1,14 +1,17 @@
 <!-- How takes are written as spreadsheets: each way a sentence that can be changed where it stands. -->
 <script lang="ts">
   import { resolve } from '$app/paths';
+  import { NO_NAMES } from '$core/sentence/sentence';
   import { commonOf } from '$contract/channel';
   import type { Overview } from '$contract/overview';
   import {
     NEW_SPREADSHEET,
     spreadsheetSentence,
     unitsWanted,
+    watchedSentence,
     type Spreadsheet,
     type SpreadsheetView,
+    type Watched,
   } from '$contract/spreadsheet';
   import { call, faultText } from '../api';
   import SentenceView from '../sentence/SentenceView.svelte';
@@ -17,10 +20,11 @@
   type Props = {
     overview: Overview;
     spreadsheets: SpreadsheetView[];
+    watched: Watched;
     /** The take that they are tried with. */
     take: string | null;
   };
-  let { overview, spreadsheets, take }: Props = $props();
+  let { overview, spreadsheets, watched, take }: Props = $props();
   const shell = useShell();
   const names = $derived({
     channel: (id: string) => {
@@ -116,6 +120,24 @@
         </p>
       </section>
     {/each}
+    <section class="card pad" data-testid="watched">
+      <h2>Files of other programs</h2>
+      <SentenceView
+        sentence={watchedSentence}
+        value={watched}
+        names={NO_NAMES}
+        options={{ spreadsheet: spreadsheets.map((s) => s.name) }}
+        change={async (key, value) => {
+          await call('PUT /api/watched', { body: { ...watched, [key]: value } as Watched });
+          await shell.refresh();
+        }}
+      />
+      <p class="muted">
+        The folder lies beside the job’s data. A file that has been whole for two seconds is taken; what
+        cannot be read goes to “refused” with the reason, what was taken lies in “taken” beside its
+        spreadsheet.
+      </p>
+    </section>
   </div>
 </div>
 

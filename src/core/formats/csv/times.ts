@@ -25,7 +25,8 @@ export interface Clock {
   state(): { days: number; last: number; row: number };
   go(state: { days: number; last: number; row: number }): void;
 }
-const TIME_NAME = /^(time|times|t|date|date\/time|datetime|timestamp|elapsed|zeit|datum|temps)\b/i;
+const TIME_NAME =
+  /^(time|times|t|date|date\/time|datetime|timestamp|elapsed|zeit|datum|temps)\b|^(s|sec|secs|seconds)$/i;
 /** Whether a column holds times, by its name. */
 export const isTimeColumn = (name: string): boolean => TIME_NAME.test(name);
 const SECONDS: Record<string, number> = { s: 1, ms: 1e-3, µs: 1e-6, min: 60, h: 3600 };

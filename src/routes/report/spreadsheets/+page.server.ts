@@ -1,3 +1,4 @@
+import { watchedSettings } from '$service/inbox';
 import { viewSpreadsheets } from '$service/sheets/presets';
 import { takeRows } from '$service/takes';
 import type { PageServerLoad } from './$types';
@@ -8,6 +9,7 @@ export const load: PageServerLoad = ({ locals, depends, url }) => {
   const takes = takeRows(locals.app).filter((t) => t.state !== 'recording');
   return {
     spreadsheets: viewSpreadsheets(locals.app),
+    watched: watchedSettings(locals.app),
     take: (takes.find((t) => t.id === wanted) ?? takes[0])?.id ?? null,
   };
 };

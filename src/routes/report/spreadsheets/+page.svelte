@@ -7,4 +7,9 @@
   const shell = useShell();
 </script>
 
-<SpreadsheetsPage overview={shell.overview} spreadsheets={data.spreadsheets} take={data.take} />
+<SpreadsheetsPage
+  overview={shell.overview}
+  spreadsheets={data.spreadsheets}
+  watched={data.watched}
+  take={data.take}
+/>
