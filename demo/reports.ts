@@ -1,5 +1,5 @@
 import type { Block, Page } from '$contract/report';
-import { AXES } from '$contract/report-blocks';
+import { AXES } from '$contract/report-chart';
 import type { App } from '$service/app';
 import { addReport, viewReport, writeReport } from '$service/report/reports';
 

@@ -1,138 +1,7 @@
 import { z } from 'zod';
-import { CHART_FORMS } from '$core/figures/forms';
-import { field, type Sentence } from '$core/sentence/sentence';
-
-/** What can stand on a page: its settings as a sentence, and how large it is as it comes, mm. What it draws is in `service/report/blocks`. */
-export interface BlockKind<S extends z.ZodObject = z.ZodObject> {
-  kind: string;
-  title: string;
-  /** One line for the list of what can be put on a page. */
-  says: string;
-  sentence: Sentence<S>;
-  defaults: z.infer<S>;
-  size: readonly [w: number, h: number];
-  /** Its words are written in a field of their own. */
-  words?: boolean;
-}
-
-const channels = field(z.array(z.string().max(40)).max(12), {
-  label: 'Channels',
-  editor: 'channels',
-  counted: { beyond: 3, as: 'channels' },
-  none: 'the first three channels',
-  help: 'None chosen means the first three that are measured, one of each group.',
-});
-const seconds = (label: string, none?: string) =>
-  field(none ? z.number().min(0).max(1e9).nullable() : z.number().min(0).max(1e9), { label, editor: 'number', unit: 's', none }) as z.ZodType; // prettier-ignore
-const caption = field(z.string().trim().max(200), { label: 'Caption', editor: 'text', none: 'none' });
-/** By name: each take that the report is run over has its own of it. */
-const study = field(z.string().trim().max(120), {
-  label: 'Study',
-  editor: 'choice',
-  options: { ask: 'study', free: true },
-  none: 'the first study',
-  help: 'By its name: of each take that the report is run over its own study of that name.',
-});
-const most = field(z.number().int().min(1).max(500), { label: 'At most', editor: 'number' });
-
-export const AXES = [
-  'each with its own axis, all at the left',
-  'each with its own axis, left and right in turn',
-  'one under the other',
-  'on one axis',
-] as const;
-const SHOWN = ['shown', 'left out'] as const;
-
-const kind = <S extends z.ZodObject>(of: BlockKind<S>): BlockKind<S> => of;
-
-/** Colours of traces by their names, in the order of the palette. */
-export const TRACE_NAMES = ['plum', 'teal', 'ochre', 'blue', 'green', 'rose', 'brown'] as const;
-const LOOK_COLOURS = ['its own colour', ...TRACE_NAMES] as const;
-const LOOK_LINES = ['as it comes', 'full', 'dashed', 'dotted'] as const;
-const LOOK_WEIGHTS = ['light', 'usual', 'bold'] as const;
-const end = (label: string) => field(z.number().min(-1e15).max(1e15).nullable(), { label, editor: 'number', none: 'as it comes' }); // prettier-ignore
-/** How a curve of a chart looks. */
-export const CurveSetting = z.strictObject({
-  label: field(z.string().trim().max(60), { label: 'Name', editor: 'text', none: 'as its channel' }),
-  from: end('Lower end of its axis'),
-  to: end('Upper end of its axis'),
-  colour: field(z.enum(LOOK_COLOURS), { label: 'Colour', editor: 'choice', options: LOOK_COLOURS }),
-  line: field(z.enum(LOOK_LINES), { label: 'Line', editor: 'choice', options: LOOK_LINES }),
-  weight: field(z.enum(LOOK_WEIGHTS), { label: 'Weight', editor: 'choice', options: LOOK_WEIGHTS }),
-});
-export type CurveSetting = z.infer<typeof CurveSetting>;
-export const PLAIN_CURVE: CurveSetting = { label: '', from: null, to: null, colour: 'its own colour', line: 'as it comes', weight: 'usual' }; // prettier-ignore
-export const curveSentence: Sentence<typeof CurveSetting> = {
-  schema: CurveSetting,
-  template: () => 'is called {label}, its axis from {from} to {to}; {colour}, line {line}, weight {weight}.',
-};
-export const NAMES = ['shown', 'at the lines', 'left out'] as const;
-/** What stands for a part of the time, where a form draws parts. */
-const PART_OF = ['mean', 'highest', 'lowest'] as const;
-
-const chartSchema = z.strictObject({
-  channels,
-  from: seconds('From'),
-  to: seconds('To', 'the end'),
-  form: field(z.enum(CHART_FORMS), { label: 'Drawn as', editor: 'choice', options: CHART_FORMS }),
-  parts: field(z.number().int().min(1).max(400), { label: 'Parts', editor: 'number', help: 'Equal parts of the time, a bar or a cell for each.' }), // prettier-ignore
-  of: field(z.enum(PART_OF), { label: 'Of each part', editor: 'choice', options: PART_OF }),
-  axes: field(z.enum(AXES), { label: 'Axes', editor: 'choice', options: AXES }),
-  scale: field(z.enum(['linear', 'logarithmic']), {
-    label: 'Scales',
-    editor: 'choice',
-    options: ['linear', 'logarithmic'],
-  }),
-  grid: field(z.enum(['from the first', 'none']), {
-    label: 'Lines across',
-    editor: 'choice',
-    options: ['from the first', 'none'],
-  }),
-  marks: field(z.enum(SHOWN), { label: 'Marks of the take', editor: 'choice', options: SHOWN }),
-  names: field(z.enum(NAMES), { label: 'Names', editor: 'choice', options: NAMES }),
-  text: field(z.number().min(4).max(20), { label: 'Letters', editor: 'number', unit: 'pt' }),
-  caption,
-  /** By the ids of channels. */
-  looks: z.record(z.string().max(40), CurveSetting.partial()),
-});
-/** How a chart says what it draws as what. */
-const drawnAs = ({ form, axes }: z.infer<typeof chartSchema>): string => {
-  const others = 'marks of the take {marks}, names {names}, letters of {text}. Caption {caption}.';
-  const grid = axes === AXES[2] ? '' : ', lines across {grid}';
-  switch (form) {
-    case 'rows of colour':
-      return 'Draw {channels} from {from} to {to} as {form}, of each of {parts} parts the {of}; letters of {text}. Caption {caption}.';
-    case 'against the first of them':
-      return 'Draw {channels} from {from} to {to}, {form}, {axes}; scales {scale}, lines across {grid}, names {names}, letters of {text}. Caption {caption}.';
-    case 'bars':
-      return `Draw {channels} over time from {from} to {to} as {form}, of each of {parts} parts the {of}, {axes}; scales {scale}${grid}, ${others}`;
-    default:
-      return `Draw {channels} over time from {from} to {to} as {form}, {axes}; scales {scale}${grid}, ${others}`;
-  }
-};
-const chart = kind({
-  kind: 'chart',
-  title: 'Chart',
-  says: 'lines, steps, bars, one against another, rows of colour',
-  sentence: { schema: chartSchema, template: drawnAs },
-  defaults: {
-    channels: [],
-    from: 0,
-    to: null,
-    form: 'lines',
-    parts: 24,
-    of: 'mean',
-    axes: AXES[0],
-    scale: 'linear',
-    grid: 'from the first',
-    marks: 'shown',
-    names: 'shown',
-    text: 7.5,
-    caption: '',
-    looks: {},
-  } as z.infer<typeof chartSchema>,
-  size: [180, 80],
-});
+import { field } from '$core/sentence/sentence';
+import { chart } from './report-chart';
+import { SHOWN, caption, channels, kind, most, study, type BlockKind } from './report-fields';
 
 const figureSchema = z.strictObject({
   study,
@@ -203,6 +72,31 @@ const channelList = kind({
   sentence: { schema: channelsSchema, template: () => 'A list of {channels} with {with}.' },
   defaults: { channels: [], with: [...COLUMNS] } as z.infer<typeof channelsSchema>,
   size: [180, 80],
+});
+
+const WHEN = ['at each mark', 'at chosen times'] as const;
+const readingsSchema = z.strictObject({
+  channels,
+  when: field(z.enum(WHEN), { label: 'When', editor: 'choice', options: WHEN }),
+  times: field(z.string().trim().max(400), {
+    label: 'Times, s',
+    editor: 'text',
+    none: 'no time yet',
+    help: 'Seconds of the take, parted by semicolons: 12.5; 120; 200.',
+  }),
+  most,
+});
+const readings = kind({
+  kind: 'readings',
+  title: 'Readings',
+  says: 'of channels at marks or at chosen times, with ±',
+  sentence: {
+    schema: readingsSchema,
+    template: ({ when }) =>
+      `What {channels} read {when}${when === WHEN[1] ? ': {times} s' : ''}, at most {most} rows.`,
+  },
+  defaults: { channels: [], when: WHEN[0], times: '', most: 20 } as z.infer<typeof readingsSchema>,
+  size: [180, 60],
 });
 
 const takesSchema = z.strictObject({
@@ -360,6 +254,7 @@ export const BLOCK_KINDS = {
   channels: channelList,
   takes,
   series,
+  readings,
   words,
   picture,
   facts,

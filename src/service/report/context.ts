@@ -9,7 +9,7 @@ import { pictureOf } from '../boards';
 import { seriesOf, seriesTable } from '../inspect/series';
 import { viewStudies } from '../study/studies';
 import { trailOf } from '../study/trail';
-import { openTake, viewTake } from '../takes';
+import { openTake, uncertaintiesAt, valuesAt, viewTake } from '../takes';
 import type { PageContext } from './blocks/block';
 import { curvesOf, pairsFor, partsOf } from './curves';
 
@@ -53,6 +53,14 @@ export function contextFor(
     },
     curves: (...asked) => curvesOf(app, takeId!, ...asked),
     parts: (...asked) => partsOf(app, takeId!, ...asked),
+    readings: (signals, atS) => {
+      const ids = signals.map((s) => s.id);
+      const [values, uncertainties] = [
+        valuesAt(app, takeId!, ids, atS),
+        uncertaintiesAt(app, takeId!, ids, atS),
+      ];
+      return values.map((value, k) => ({ value, uncertainty: uncertainties[k] }));
+    },
     pairs: (...asked) => pairsFor(app, takeId!, ...asked),
     study: (name, has = () => true) => {
       if (!takeId) return null;

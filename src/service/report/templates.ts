@@ -1,6 +1,6 @@
 import { notFound } from '$core/errors';
 import type { Block, Page, ReportBody } from '$contract/report';
-import { AXES } from '$contract/report-blocks';
+import { AXES } from '$contract/report-chart';
 
 /** A report to begin with. */
 interface Template {

@@ -3,7 +3,7 @@
   import { CHART_FORMS, type ChartForm } from '$core/figures/forms';
   import { NO_NAMES } from '$core/sentence/sentence';
   import type { Block } from '$contract/report';
-  import { curveSentence, PLAIN_CURVE, type CurveSetting } from '$contract/report-blocks';
+  import { curveSentence, PLAIN_CURVE, type CurveSetting } from '$contract/report-chart';
   import { usualStrips, type TakeView } from '$contract/take';
   import { faultText, type FaultText } from '../api';
   import FaultNote from '../kit/FaultNote.svelte';

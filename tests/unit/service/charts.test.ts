@@ -3,7 +3,8 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import type { ReportBody } from '$contract/report';
-import { AXES, BLOCK_KINDS } from '$contract/report-blocks';
+import { BLOCK_KINDS } from '$contract/report-blocks';
+import { AXES } from '$contract/report-chart';
 import { CHART_FORMS } from '$core/figures/forms';
 import { sentenceText } from '$core/sentence/sentence';
 import { closeApp, openApp, type App } from '$service/app';
@@ -94,6 +95,31 @@ describe('forms', () => {
     const at = (name: string) => Number(new RegExp(`<text x="[\\d.]+" y="([\\d.]+)"[^>]*>${name}<`).exec(svg)![1]); // prettier-ignore
     expect(at('Speed')).toBeLessThan(at('Force'));
     expect(texts(svg)).toContain('Each from its lowest to its highest');
+  });
+});
+
+describe('readings', () => {
+  const read = async (settings: Record<string, unknown>) => {
+    const report: ReportBody = { ...viewReport(app, addReport(app, {}, 'Ada').id) };
+    const block = { id: 'b', kind: 'readings', x: 15, y: 15, w: 180, h: 90, settings };
+    const { pages } = await paintReport(app, { ...report, pages: [{ id: 'p', name: 'P', blocks: [block] }] }, take, []); // prettier-ignore
+    return { says: pages[0].blocks[0].says, words: texts(pages[0].blocks[0].svg) };
+  };
+  test('at marks stand beside what was said there, with the values of the samples there', async () => {
+    const { words, says } = await read({ channels: ids('Speed', 'Torque') });
+    expect(says).toBeNull();
+    expect(words).toEqual(expect.arrayContaining(['brake set to 2', 'gust', 'Speed, rpm']));
+    // 12 s: the second step; at 20 s the torque has gone.
+    expect(words).toEqual(expect.arrayContaining(['100.0', '2.000', '200.0', '–']));
+  });
+  test('at chosen times, by point or comma; what is no time, or lies outside, is said', async () => {
+    const { words } = await read({ channels: ids('Speed'), when: 'at chosen times', times: '5; 15,5;35' });
+    expect(words).toEqual(expect.arrayContaining(['0.000', '100.0', '300.0'].map((t) => (t === '0.000' ? '0' : t)))); // prettier-ignore
+    const fault = async (times: string) => (await read({ channels: ids('Speed'), when: 'at chosen times', times })).says; // prettier-ignore
+    expect(await fault('')).toBe('No time is chosen.');
+    expect(await fault('5; soon')).toContain('“soon” is no time');
+    expect(await fault('5; 400')).toContain('At 400 s nothing');
+    expect((await read({ channels: ids('Speed'), most: 1 })).says).toMatch(/left out/);
   });
 });
 

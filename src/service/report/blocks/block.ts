@@ -30,6 +30,11 @@ export interface PageContext {
     fromS: number,
     toS: number,
   ): { name: string; unit: string; colour: number; x: Float32Array; y: Float32Array }[];
+  /** Of channels at an instant the value with its expanded uncertainty (about 95 %); null where there is none, or nothing says how certain it is. */
+  readings(
+    signals: readonly TakeSignal[],
+    atS: number,
+  ): { value: number | null; uncertainty: number | null }[];
   /** A study of the take by its name; where none is named the first that has what is looked for. */
   study(
     name: string,

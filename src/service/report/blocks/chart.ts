@@ -5,7 +5,8 @@ import { paintFigure, paintStack } from '$core/figures/paper';
 import { paintAxes } from '$core/figures/paper-axes';
 import type { Plot } from '$core/figures/vectors';
 import type { Sheet } from '$core/pages/sheet';
-import { AXES, TRACE_NAMES, type BlockSettings, type CurveSetting } from '$contract/report-blocks';
+import { type BlockSettings } from '$contract/report-blocks';
+import { AXES, TRACE_NAMES, type CurveSetting } from '$contract/report-chart';
 import { usualStrips, type TakeSignal, type TakeView } from '$contract/take';
 import { lacking, type BlockPainter, type PageContext } from './block';
 

@@ -3,6 +3,7 @@ import type { BlockPainter } from './block';
 import { chart } from './chart';
 import { figure } from './drawings';
 import { channels, findings, notes, table, takes } from './listings';
+import { readings } from './readings';
 import { picture, series, trail } from './records';
 import { facts, method, page, rule, words } from './texts';
 
@@ -15,6 +16,7 @@ export const PAINTERS: { [K in keyof BlockKinds]: BlockPainter<K> } = {
   channels,
   takes,
   series,
+  readings,
   words,
   picture,
   facts,
