@@ -39,6 +39,11 @@ const host = process.env.HOST ?? '127.0.0.1';
 const port = process.env.PORT ?? String(await freePort(4173));
 const address = `http://${host}:${port}`;
 console.log(`\nFarrier with the demo's world: ${address}\nStop it with Ctrl+C.\n`);
+// The cradle with its pocket recorders is an instrument by itself: a process of its own.
+const cradlePort = String(await freePort(4710));
+const cradle = spawn('node', ['scripts/run.mjs', 'src/engine/field/process.ts', cradlePort, '1', '3'], {
+  stdio: ['ignore', 'ignore', 'inherit'],
+});
 const server = spawn('node', ['build'], {
   stdio: 'inherit',
   env: {
@@ -47,7 +52,11 @@ const server = spawn('node', ['build'], {
     PORT: port,
     ORIGIN: process.env.ORIGIN ?? address,
     BODY_SIZE_LIMIT: '64M',
+    FARRIER_CRADLE: process.env.FARRIER_CRADLE ?? `127.0.0.1:${cradlePort}`,
   },
 });
 for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => server.kill('SIGTERM'));
-server.on('exit', (code) => process.exit(code ?? 0));
+server.on('exit', (code) => {
+  cradle.kill('SIGTERM');
+  process.exit(code ?? 0);
+});

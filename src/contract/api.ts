@@ -2,6 +2,7 @@ import type { z } from 'zod';
 import { calibrate } from './api/calibrate';
 import { exchange } from './api/exchange';
 import type { Endpoint } from './api/endpoint';
+import { fieldPart } from './api/field';
 import { house } from './api/house';
 import { inspect } from './api/inspect';
 import { record } from './api/record';
@@ -21,6 +22,7 @@ export const API = {
   ...inspect,
   ...report,
   ...exchange,
+  ...fieldPart,
 };
 export type Api = typeof API;
 export type Key = keyof Api;

@@ -36,6 +36,8 @@ export interface Overview {
   /** Columns of the grid of channels; null for the usual ones. */
   columns: string[] | null;
   sensors: { count: number; due: number; serials: string[] };
+  /** Instruments of the field: how many are known, and how many want attention. */
+  field: { recorders: number; attention: number };
   /** Channels whose proof has to be dealt with before a take. */
   unproven: number;
 }
@@ -62,9 +64,10 @@ const SETUP = [
   'hosts',
 ] as const;
 const TAKES = ['takes', 'taken', 'lastFacts', 'studies'] as const;
-const JOB = ['job', 'jobs', 'columns', 'sensors', ...SETUP, ...TAKES] as const;
+const JOB = ['job', 'jobs', 'columns', 'sensors', 'field', ...SETUP, ...TAKES] as const;
 /** What a note in the logbook may have changed, by its kind. */
 export const CHANGED_BY: Record<string, readonly Part[]> = {
+  field: ['field'],
   channel: SETUP,
   plan: SETUP,
   rule: SETUP,

@@ -2,6 +2,7 @@
   import '@fontsource-variable/commissioner';
   import '@fontsource-variable/jetbrains-mono';
   import '../app.css';
+  import { fieldSays } from '$contract/field-text';
   import { goto, invalidate } from '$app/navigation';
   import { resolve } from '$app/paths';
   import { navigating, page } from '$app/state';
@@ -259,6 +260,7 @@
         urgent: studies.outOfDate > 0,
       },
       { path: '/report', name: 'Report', says: finished ? `for ${finished.name}` : 'needs a take' },
+      { path: '/field', name: 'Field', ...fieldSays(overview.field) },
       { path: '/logbook', name: 'Logbook', says: feed.notes.at(-1)?.says ?? 'kept by itself' },
     ];
   });

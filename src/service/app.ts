@@ -3,6 +3,7 @@ import { mkdirSync, rmSync } from 'node:fs';
 import { basename, join } from 'node:path';
 import { LRUCache } from 'lru-cache';
 import type { ToneReading } from '$contract/api/calibrate';
+import type { FieldPort } from './field/field-port';
 import type { ImportJob } from './inspect/import-job';
 import type { Calibration } from '$contract/calibration-record';
 import type { Comparison } from '$contract/comparison';
@@ -55,6 +56,8 @@ export interface App {
   imports: Map<string, ImportJob>;
   /** Files that are being made, or wait to be taken. */
   outgoing: Map<string, OutgoingJob>;
+  /** Instruments of the field; null where nobody looks after them. */
+  field: FieldPort | null;
   /** What was measured and can be accepted as it was shown: the last tone of each channel, the last comparisons. */
   proving: {
     tones: Map<string, { tone: ToneReading; hz: number }>;
@@ -96,6 +99,7 @@ export function openApp(folder: string, firstJob = { name: 'First job', place: '
     results,
     imports: new Map(),
     outgoing: new Map(),
+    field: null,
     proving: { tones: new Map(), comparisons: new LRUCache({ max: 50 }) },
   };
   live.setAlarms(alarms.current);

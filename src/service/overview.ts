@@ -14,6 +14,8 @@ import {
   listPlans,
   listRules,
 } from '$store/entities';
+import { wantsVisit } from '$contract/field';
+import { listRecorders } from '$store/recorders';
 import { listTakes, nextTakeNumber } from '$store/takes';
 import { jobOf, type App } from './app';
 import { boardsOf } from './boards';
@@ -67,6 +69,10 @@ const READ: { [P in Part]: (app: App) => Overview[P] } = {
   scales: (app) => listScales(app.db, jobOf(app).id),
   columns: (app) => getLayout(app.db, jobOf(app).id, 'channels') as string[] | null,
   unproven: (app) => dueOfPlan(app).length,
+  field: (app) => {
+    const recorders = listRecorders(app.db);
+    return { recorders: recorders.length, attention: recorders.filter(wantsVisit).length };
+  },
   sensors: (app) => {
     const sensors = listSensors(app.db);
     return {

@@ -10,6 +10,7 @@ import { closeApp, jobOf, log, openApp, takePath, type App } from './app';
 import { atEnd } from './at-end';
 import { EngineLink } from './engine-link';
 import { pushSetup, recordingPath } from './setup/change';
+import { FieldDesk } from './field/desk';
 import { mayCall } from './hosts';
 import { Inbox } from './inbox';
 import { existsSync } from 'node:fs';
@@ -62,6 +63,9 @@ export async function startServer(options: {
   backups.begin();
   const inbox = new Inbox(app);
   inbox.begin();
+  const field = new FieldDesk(app);
+  app.field = field;
+  field.begin();
   return {
     app,
     access,
@@ -69,6 +73,7 @@ export async function startServer(options: {
       app.live.closeAll();
       backups.end();
       inbox.end();
+      field.end();
       await Promise.race([
         Promise.all([engine.stop(), closeApp(app)]),
         wait(5000, undefined, { ref: false }),

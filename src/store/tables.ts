@@ -338,3 +338,11 @@ export const logbook = sqliteTable(
   },
   (t) => [index('logbook_time').on(t.jobId, t.at)],
 );
+
+/** Pocket recorders of the house, by what they said of themselves last. */
+export const recorders = sqliteTable('recorders', {
+  serial: text('serial').primaryKey(),
+  /** When it was seen last, ms since 1970. */
+  seenAt: integer('seen_at').notNull(),
+  body: body(),
+});

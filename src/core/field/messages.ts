@@ -9,6 +9,8 @@ export const KINDS = {
   readings: 5,
   sleep: 6,
   clearAlarm: 7,
+  /** Of stand-ins alone: puts a recorder in, takes it out, pushes its button. */
+  play: 0x60,
 } as const;
 export type Kind = keyof typeof KINDS;
 export const ANSWER = 0x80;

@@ -40,7 +40,7 @@ export class Cradle {
     this.last.set(whom, { key, answer });
     return answer;
   }
-  private done({ kind, carried }: Frame): Uint8Array {
+  protected done({ kind, carried }: Frame): Uint8Array {
     const own = this.present;
     if (!own) throw new Refused({ why: 'empty', says: 'No recorder is in the cradle.' });
     switch (kind) {

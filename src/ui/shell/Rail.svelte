@@ -9,6 +9,7 @@
     ClipboardListOutline,
     FileLinesOutline,
     GridOutline,
+    MapPinAltOutline,
     MoonOutline,
     RulerCombinedOutline,
     SearchOutline,
@@ -16,7 +17,16 @@
   } from 'flowbite-svelte-icons';
 
   export interface Place {
-    path: '/rig' | '/channels' | '/calibrate' | '/record' | '/inspect' | '/study' | '/report' | '/logbook';
+    path:
+      | '/rig'
+      | '/channels'
+      | '/calibrate'
+      | '/record'
+      | '/inspect'
+      | '/study'
+      | '/report'
+      | '/field'
+      | '/logbook';
     name: string;
     says: string;
     urgent?: boolean;
@@ -32,6 +42,7 @@
     '/inspect': SearchOutline,
     '/study': ChartLineUpOutline,
     '/report': FileLinesOutline,
+    '/field': MapPinAltOutline,
     '/logbook': BookOpenOutline,
   };
 </script>
@@ -40,7 +51,7 @@
   {#each places as place (place.path)}
     {@const Icon = ICONS[place.path]}
     {@const here = page.url.pathname.startsWith(place.path)}
-    {#if place.path === '/logbook'}<hr />{/if}
+    {#if place.path === '/logbook' || place.path === '/field'}<hr />{/if}
     <a href={resolve(place.path)} class:here aria-current={here ? 'page' : undefined} title={place.name}>
       <Icon class="icon h-5 w-5" />
       <span class="name">{place.name}</span>

@@ -162,6 +162,7 @@ const MIGRATIONS = [
   '0008_reports',
   '0009_exchange',
   '0010_reports_gone',
+  '0011_field',
 ];
 const journal = JSON.parse(readFileSync('drizzle/meta/_journal.json', 'utf8')) as {
   entries: { tag: string; when: number }[];

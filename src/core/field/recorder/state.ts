@@ -36,6 +36,8 @@ export interface RecorderState {
   locked: 'nothing' | 'setting up' | 'fetching too';
   /** The newest reading, in units; null in place of a missing one. */
   last: (number | null)[] | null;
+  /** Of a stand-in: true time in the world that it plays, which may run faster than ours, ms. */
+  worldMs?: number;
   /** Measured while it waited, kept apart: readings in hundredths, the newest last. */
   waiting: { toMs: number; values: number[] };
 }

@@ -1,0 +1,62 @@
+import { z } from 'zod';
+import { RecorderWish, type FieldView, type RecorderReadings } from '../field';
+import { endpoints, nothing, told } from './endpoint';
+
+const Password = z.string().min(1).max(100);
+const Address = z.string().regex(/^[\w.-]{1,100}:\d{1,5}$/, 'Write it as host:port.');
+
+/** Instruments that work by themselves: pocket recorders in their cradles. */
+export const fieldPart = endpoints({
+  'GET /api/field': {
+    says: 'Cradles, what lies in them, and every recorder that has been seen.',
+    need: 'look',
+    answer: told<FieldView>('As it is now.'),
+  },
+  'PUT /api/field/cradles': {
+    says: 'Where cradles are, as host:port, and whether what is put in is fetched at once.',
+    need: 'take part',
+    body: z.strictObject({ cradles: z.array(Address).max(8), fetches: z.boolean() }),
+    answer: nothing,
+  },
+  'GET /api/field/recorders/[serial]/readings': {
+    says: 'What was fetched of a recorder’s recording, to be drawn: extremes of stretches of time; and what it measured while it waited.',
+    need: 'look',
+    answer: told<RecorderReadings>('Times are true times.'),
+  },
+  'POST /api/field/recorders/[serial]/setup': {
+    says: 'Sets up the recorder that lies in a cradle, after all it holds was fetched.',
+    need: 'controls',
+    body: z.strictObject({
+      wish: RecorderWish,
+      password: Password.optional(),
+      lock: z.strictObject({ password: Password, for: z.enum(['setting up', 'fetching too']) }).nullable().optional(),
+      /** What it holds may be lost. */
+      anyway: z.boolean().optional(),
+    }), // prettier-ignore
+    answer: nothing,
+  },
+  'POST /api/field/recorders/[serial]/fetch': {
+    says: 'Fetches what is new of the recorder that lies in a cradle.',
+    need: 'take part',
+    body: z.strictObject({ password: Password.optional() }),
+    answer: nothing,
+  },
+  'POST /api/field/recorders/[serial]/sleep': {
+    says: 'Puts a recorder to sleep, after all it holds was fetched.',
+    need: 'controls',
+    body: z.strictObject({ password: Password.optional() }),
+    answer: nothing,
+  },
+  'PUT /api/field/batch': {
+    says: 'Recorders that are put in from now on are set up by this, one after the other; null ends it.',
+    need: 'controls',
+    body: z.strictObject({ wish: RecorderWish.nullable(), stopAfterEach: z.boolean() }),
+    answer: nothing,
+  },
+  'POST /api/field/play': {
+    says: 'Of a cradle that plays: puts a recorder in, takes it out, pushes its button, changes its battery.',
+    need: 'take part',
+    body: z.strictObject({ do: z.enum(['put', 'out', 'press', 'battery']), serial: z.string().max(40) }),
+    answer: nothing,
+  },
+});

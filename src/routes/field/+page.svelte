@@ -1,0 +1,8 @@
+<script lang="ts">
+  import FieldPage from '$ui/field/FieldPage.svelte';
+  import type { PageProps } from './$types';
+
+  let { data }: PageProps = $props();
+</script>
+
+<FieldPage field={data.field} shown={data.shown} />

@@ -1,0 +1,24 @@
+import type { FieldView, RecorderReadings, RecorderWish } from '$contract/field';
+
+/** What a recorder asks for from now on. */
+export interface Lock {
+  password: string;
+  for: 'setting up' | 'fetching too';
+}
+
+/** What can be done with instruments of the field. */
+export interface FieldPort {
+  view(): FieldView;
+  change(held: { cradles: string[]; fetches: boolean }, by: string): void;
+  setUp(
+    serial: string,
+    wish: RecorderWish,
+    more: { password?: string; lock?: Lock | null; anyway?: boolean },
+    by: string,
+  ): Promise<void>;
+  fetchNow(serial: string, password: string | undefined): Promise<void>;
+  sleep(serial: string, password: string | undefined, by: string): Promise<void>;
+  setBatch(wish: RecorderWish | null, stopAfterEach: boolean, by: string): void;
+  play(act: { do: 'put' | 'out' | 'press' | 'battery'; serial: string }): Promise<void>;
+  readings(serial: string): RecorderReadings;
+}
