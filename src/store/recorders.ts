@@ -11,6 +11,8 @@ export interface KeptRecorder {
   fetched: number;
   takeId: string | null;
   aheadS: number;
+  /** Alarms that were raised of it, by what they are of: none is raised twice. */
+  raised: string[];
 }
 export interface RecorderRow extends KeptRecorder {
   serial: string;

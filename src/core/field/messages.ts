@@ -47,7 +47,7 @@ export function readingsBytes({ run, from, width, values }: ReadingsPiece): Uint
   view.setUint32(0, run, true);
   view.setUint32(4, from, true);
   bytes[8] = width;
-  values.forEach((v, i) => view.setInt16(PIECE_HEAD + 2 * i, v, true));
+  for (let i = 0, at = PIECE_HEAD; i < values.length; i++, at += 2) view.setInt16(at, values[i], true);
   return bytes;
 }
 /** @throws RangeError for bytes that are cut off */
@@ -55,7 +55,8 @@ export function readReadings(bytes: Uint8Array): ReadingsPiece {
   if (bytes.length < PIECE_HEAD || (bytes.length - PIECE_HEAD) % 2)
     throw new RangeError('The readings are cut off.');
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-  const values = Int16Array.from({ length: (bytes.length - PIECE_HEAD) / 2 }, (_, i) => view.getInt16(PIECE_HEAD + 2 * i, true)); // prettier-ignore
+  const values = new Int16Array((bytes.length - PIECE_HEAD) / 2);
+  for (let i = 0, at = PIECE_HEAD; i < values.length; i++, at += 2) values[i] = view.getInt16(at, true);
   return { run: view.getUint32(0, true), from: view.getUint32(4, true), width: bytes[8], values };
 }
 

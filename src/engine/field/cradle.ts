@@ -80,7 +80,7 @@ export class Cradle {
 
   /** Answers over TCP on this machine. @returns the port that it listens on */
   listen(port = 0): Promise<{ server: Server; port: number }> {
-    const server = createServer((line: Socket) => {
+    const server = createServer({ noDelay: true }, (line: Socket) => {
       const reader = new FrameReader();
       line.on('data', (piece: Buffer) => {
         for (const frame of reader.push(piece)) line.write(this.answer(frame, line));

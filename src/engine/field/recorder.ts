@@ -236,9 +236,12 @@ export class PocketRecorder {
     if (from < this.first) throw refuse('changed', `Readings before ${this.first} are overwritten.`);
     const n = Math.max(0, Math.min(count, this.end - from));
     const out = new Int16Array(n * this.width);
-    for (let i = 0; i < n; i++) {
-      const place = ((from + i) % this.room) * this.width;
-      out.set(this.memory.subarray(place, place + this.width), i * this.width);
+    // In two parts where the memory goes round in between.
+    for (let i = 0; i < n;) {
+      const place = (from + i) % this.room;
+      const part = Math.min(n - i, this.room - place);
+      out.set(this.memory.subarray(place * this.width, (place + part) * this.width), i * this.width);
+      i += part;
     }
     return out;
   } // prettier-ignore

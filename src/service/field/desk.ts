@@ -11,6 +11,7 @@ import { openTake } from '../takes';
 import { binTakes } from '../inspect/keep';
 import type { FieldPort, Lock } from './field-port';
 import { FieldLink, InstrumentRefusal, fetchReadings, openTcp } from './link';
+import { newsOf } from './news';
 import { readingsOf } from './readings';
 import { takeOf } from './take';
 
@@ -153,8 +154,16 @@ export class FieldDesk implements FieldPort {
   private async read(link: FieldLink, serial: string): Promise<RecorderState> {
     const state = await link.state();
     const before = findRecorder(this.app.db, serial);
-    const kept: RecorderRow = { serial, seenAt: Date.now(), state, run: state.run, fetched: before?.run === state.run ? before.fetched : 0, takeId: before?.run === state.run ? before.takeId : null, aheadS: (state.saidMs - timeOf(state)) / 1000 }; // prettier-ignore
+    const same = before?.run === state.run;
+    const news = newsOf(state, before?.raised ?? []);
+    const raised = [...(same ? before.raised : []), ...news.map((n) => n.key)];
+    const kept: RecorderRow = { serial, seenAt: Date.now(), state, run: state.run, fetched: same ? before.fetched : 0, takeId: same ? before.takeId : null, aheadS: (state.saidMs - timeOf(state)) / 1000, raised }; // prettier-ignore
     putRecorder(this.app.db, kept);
+    // They stand until somebody acknowledges them: the recorder may be taken out again.
+    for (const { level, says, key } of news) {
+      this.app.alarms.comes(`${serial} ${key}`, level, says, Date.now(), true);
+      log(this.app, 'field', `${says}.`.replace(/\.\.$/, '.'), { by: BY });
+    }
     return state;
   }
   /** Fetches what is new, and writes its take. @throws InstrumentRefusal, `unavailable` */

@@ -113,8 +113,11 @@ export interface Fetched {
   values: Int16Array;
 }
 
-/** Fetches readings of a recorder from where one has them, and goes on where it broke. What is fetched is handed on piece by piece, so that a cut loses nothing.
- *  @param from first one that is wanted @throws InstrumentRefusal (`changed` where it was set up anew, or has overwritten them), `unavailable` */
+/** Questions that are on the line at once: while one is answered the next ones are on their way. */
+const AT_ONCE = 8;
+
+/** Fetches readings of a recorder from where one has them, and goes on where it broke. What is fetched is handed on piece by piece in its order, so that a cut
+ *  loses nothing. @param from first one that is wanted @throws InstrumentRefusal (`changed` where it was set up anew, or has overwritten them), `unavailable` */
 export async function fetchReadings(
   link: FieldLink,
   { run, end, first }: Pick<RecorderState, 'run' | 'end' | 'first'>,
@@ -122,13 +125,39 @@ export async function fetchReadings(
   took: (piece: Fetched) => void,
   { password, signal }: { password?: string; signal?: { readonly aborted: boolean } } = {},
 ): Promise<void> {
-  for (let at = Math.max(from, first); at < end && !signal?.aborted;) {
-    const piece = readReadings(await link.ask('readings', { run, from: at, count: end - at, ...(password !== undefined && { password }) })); // prettier-ignore
-    // An answer to an earlier question of the same number would not be what was asked for.
-    if (piece.run !== run || piece.from !== at || piece.width < 1) continue;
-    const count = Math.floor(piece.values.length / piece.width);
-    if (count === 0) return;
+  const ask = async (at: number, count: number): Promise<Fetched> => {
+    for (;;) {
+      const piece = readReadings(await link.ask('readings', { run, from: at, count, ...(password !== undefined && { password }) })); // prettier-ignore
+      // An answer to an earlier question of the same number is not what was asked for.
+      if (piece.run === run && piece.from === at && piece.width >= 1) return piece;
+    }
+  };
+  const length = ({ values, width }: Fetched) => Math.floor(values.length / width);
+  let at = Math.max(from, first);
+  if (at >= end) return;
+  // The first answer says how many come at a time.
+  const one = await ask(at, end - at);
+  const each = length(one);
+  if (each === 0) return;
+  took(one);
+  at += each;
+  const asked: Promise<Fetched>[] = [];
+  let next = at;
+  while (at < end && !signal?.aborted) {
+    for (; asked.length < AT_ONCE && next < end; next += each) {
+      const question = ask(next, Math.min(each, end - next));
+      question.catch(() => undefined); // the one before may fail first
+      asked.push(question);
+    }
+    const piece = await asked.shift()!;
+    if (piece.from !== at || length(piece) === 0) return;
     took(piece);
-    at += count;
+    at += length(piece);
+    // Fewer than were asked for: what was asked behind them would leave a hole.
+    if (at < end && length(piece) < each) {
+      await Promise.allSettled(asked.splice(0));
+      next = at;
+    }
   }
+  await Promise.allSettled(asked);
 }

@@ -2,11 +2,13 @@ import { randomUUID } from 'node:crypto';
 import { rmSync } from 'node:fs';
 import { IDENTITY } from '$core/conversion/conversion';
 import { driftPpm, trueMs, type ClockRun } from '$core/field/clock';
+import { readingText } from '$core/readings';
 import { fromHundredths } from '$core/field/messages';
+import { findings } from '$core/field/recorder/found';
 import { recorderModel } from '$core/field/recorder/plan';
 import type { RecorderState } from '$core/field/recorder/state';
 import { CORE_VERSION } from '$core/version';
-import { aheadText } from '$contract/field';
+import { aheadText, spanText } from '$contract/field';
 import { EMPTY_PLAN } from '$contract/plan';
 import type { TakeHead } from '$contract/take';
 import { nextTakeNumber } from '$store/takes';
@@ -15,6 +17,24 @@ import { jobOf, log, takePath, type App } from '../app';
 import { listed } from '../inspect/look-into';
 
 const NS_A_MS = 1e6;
+
+/** What its readings say, as facts of the take: papers and lists have them without more. */
+function saidBy(readings: Int16Array, width: number, first: number, { setup }: RecorderState): Record<string, string> {
+  const { high, low, settleS, intervalS } = setup!;
+  const own = Float64Array.from({ length: Math.floor(readings.length / width) }, (_, i) => fromHundredths(readings[i * width]));
+  const f = findings(own, intervalS, { high: high?.at ?? null, low: low?.at ?? null, from: Math.max(0, Math.ceil(settleS / intervalS) - first) });
+  if (f.count === 0) return {};
+  const celsius = (v: number) => `${readingText(v, { digits: 3 })} °C`;
+  const beyond = (minutes: number, degrees: number) => (minutes > 0 ? `${spanText(minutes)}, ${readingText(degrees, { digits: 3 })} °C·min` : 'never');
+  return {
+    Lowest: celsius(f.lowest),
+    Highest: celsius(f.highest),
+    Mean: celsius(f.mean),
+    'Mean kinetic': celsius(f.meanKinetic),
+    ...(high && { [`Above ${celsius(high.at)}`]: beyond(f.minutesAbove, f.degreeMinutesAbove) }),
+    ...(low && { [`Below ${celsius(low.at)}`]: beyond(f.minutesBelow, f.degreeMinutesBelow) }),
+  };
+} // prettier-ignore
 
 /** Writes what a recorder has recorded as a take: at true times, as far as its clock tells; marks of its button are marks, breaks are gaps with their reason.
  *  @param readings in hundredths, from index `first` on @returns its id @throws `unavailable` where the disk does not take it */
@@ -39,7 +59,7 @@ export function takeOf(app: App, state: RecorderState, readings: Int16Array, fir
     state: 'recording',
     startNs: String(BigInt(Math.round(start)) * BigInt(NS_A_MS)),
     lengthNs: null,
-    facts: { Recorder: state.serial, Model: state.model },
+    facts: { Recorder: state.serial, Model: state.model, ...saidBy(readings, width, first, state) },
     plan: EMPTY_PLAN,
     planText: `Recorded by ${state.serial} (${state.model}) every ${setup.intervalS} s; ${aheadText((state.saidMs - readMs) / 1000)}${stretch === 1 ? '' : `, ${driftPpm(clock).toFixed(1)} ppm, and times are corrected evenly between setting and reading`}.`,
     planName: '',

@@ -127,6 +127,24 @@ const TEMPLATES: readonly Template[] = [
     ),
   },
   {
+    name: 'recorder',
+    title: 'Pocket recorder',
+    says: 'What a recorder measured: lowest and highest, time beyond its limits, the curve, how it was set up.',
+    body: report(
+      'Pocket recorder',
+      page(
+        'Recorder',
+        ...head('{take}'),
+        ['facts', 15, 45, 180, 35, { columns: 3 }],
+        ['chart', 15, 85, 180, 105, { axes: AXES[2], marks: 'shown' }],
+        ['words', 15, 197, 180, 7, { text: '## How it was measured' }],
+        ['method', 15, 204, 180, 25],
+        ['words', 15, 234, 180, 7, { text: '## What was noted' }],
+        ['notes', 15, 241, 180, 40],
+      ),
+    ),
+  },
+  {
     name: 'certificate',
     title: 'Calibration certificate',
     says: 'The channels of a take with sensors and calibrations, and where they come from.',

@@ -9,6 +9,7 @@
   import FaultNote from '../kit/FaultNote.svelte';
   import { useShell } from '../shell/shell.svelte';
   import Readings from './Readings.svelte';
+  import { printRecorder } from './recorder-pdf';
 
   type Props = { recorder: RecorderView; doing: (act: () => Promise<unknown>) => Promise<boolean> };
   let { recorder, doing }: Props = $props();
@@ -94,6 +95,10 @@
           >
         {/if}
       {/if}
+      {#if recorder.takeId}<button
+          class="dotted"
+          onclick={() => void doing(() => printRecorder(recorder, shell.files))}>its report</button
+        >{/if}
       {#if recorder.takeId}<a class="dotted" href={resolve(`/inspect/${recorder.takeId}`)}>inspect the take</a
         >{/if}
     </div>

@@ -17,6 +17,7 @@
     ],
     'spin-up': [...HEAD, ['block', 17, 30], ['words', 51, 1.5], ['words', 54, 1.5], ['lines', 60, 24]],
     duty: [...HEAD, ['block', 17, 30], ['lines', 51, 26], ['words', 81, 1.5]],
+    recorder: [...HEAD, ['lines', 17, 12], ['block', 31, 34], ['words', 70, 1.5], ['lines', 74, 18]],
     series: [...HEAD, ['lines', 17, 46], ['words', 66, 1.5], ['block', 70, 22]],
     certificate: [
       ...HEAD,

@@ -8,7 +8,9 @@ import { PlayedCradle, World, quayRecorders } from '$engine/field/play';
 import { closeApp, openApp, type App } from '$service/app';
 import { FieldDesk } from '$service/field/desk';
 import { logPage } from '$service/logbook';
+import { addReport } from '$service/report/reports';
 import { openTake, takeRows, viewTake } from '$service/takes';
+import { made } from '../made';
 
 // Recorders of the quay put into their cradle: seen, fetched, drawn, set up, one after the other.
 const HOUR = 3_600_000;
@@ -102,6 +104,42 @@ describe('put into the cradle', () => {
     expect(stateText(eleven)).toMatch(/was above 6\.0 °C for \d h/);
     expect(eleven.findings!.minutesAbove).toBeGreaterThan(60);
     expect(eleven.findings!.meanKinetic).toBeGreaterThan(eleven.findings!.mean);
+  });
+  test('its alarms are in the list and the logbook like all others, each once', async () => {
+    await put(ELEVEN);
+    const open = () => app.alarms.current.open.map((a) => [a.level, a.says]);
+    expect(open()).toEqual([['alarm', 'Crate 11, epoxy was above 6.0 °C']]);
+    await desk.look();
+    cradle.takeOut();
+    await desk.look();
+    recorders[ELEVEN].changeBattery(1200);
+    world.pass(2 * HOUR);
+    await put(ELEVEN);
+    expect(open()).toEqual(
+      expect.arrayContaining([['warning', 'Crate 11, epoxy: The battery was changed.']]),
+    );
+    expect(open()).toHaveLength(2);
+    expect(logPage(app).filter((e) => e.says === 'Crate 11, epoxy was above 6.0 °C.')).toHaveLength(1);
+    app.alarms.take(null, 'Ada');
+    await desk.look();
+    expect(open()).toEqual([]);
+    // Set up anew it can come again.
+    await desk.setUp('PR2-0107', { ...WISH, high: -20, highAfter: 'at once' }, {}, 'Ada');
+    world.pass(HOUR);
+    await desk.look();
+    expect(open().map(([, says]) => says)).toEqual(['Box 1 was above −20 °C']);
+  });
+  test('what its readings say are facts of the take, and a page of its template prints them', async () => {
+    await put(ELEVEN);
+    const { takeId, findings } = viewOf(ELEVEN);
+    const { facts } = viewTake(app, takeId!).head;
+    expect(facts['Above 6.00 °C']).toContain('°C·min');
+    expect(facts['Below −12.0 °C']).toBe('never');
+    expect(Number.parseFloat(facts.Highest.replace('−', '-'))).toBeCloseTo(findings!.highest, 0);
+    const report = addReport(app, { template: 'recorder' }, 'Ada');
+    const { bytes } = await made(app, { report: report.id, takes: [takeId!], as: 'page' });
+    const words = bytes.toString('utf8').replace(/<[^>]+>/g, '\n');
+    for (const says of ['Crate 11, epoxy', 'Mean kinetic', 'Above 6.00 °C', 'Nothing was noted', 'Recorded by PR2-0107']) expect(words).toContain(says); // prettier-ignore
   });
   test('two things measured are two channels; drawn they have their limits and marks', async () => {
     await put(WORKSHOP);
