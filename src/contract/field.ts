@@ -131,7 +131,6 @@ export interface CradleView {
 }
 export interface BatchView {
   wish: RecorderWish;
-  stopAfterEach: boolean;
   done: { serial: string; name: string; state: 'set up' | 'failed'; says: string }[];
 }
 export interface FieldView {

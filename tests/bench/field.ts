@@ -40,7 +40,9 @@ export async function field(): Promise<void> {
       let got = 0;
       const hear = (piece: Buffer) => {
         got += piece.length;
-        if (got >= block.length) (line.off('data', hear), done());
+        if (got < block.length) return;
+        line.off('data', hear);
+        done();
       };
       line.on('data', hear);
       line.write('x');

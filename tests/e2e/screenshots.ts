@@ -1,3 +1,4 @@
+import { spawn, type ChildProcess } from 'node:child_process';
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { join, resolve } from 'node:path';
 import { seed } from './seed';
@@ -18,6 +19,8 @@ const channelId = async (name: string) => {
 };
 const seen = (seconds: number) => measured(server.base, seconds);
 
+/** What plays a cradle, once a view wants it. */
+let cradle: ChildProcess | undefined;
 /** How each view is reached, in an order in which none spoils the next. */
 const views: Record<string, () => Promise<unknown>> = {
   rig: () => p.go('/rig'),
@@ -48,7 +51,8 @@ const views: Record<string, () => Promise<unknown>> = {
   inspect: () => p.go('/inspect'),
   report: async () => {
     await p.go('/report');
-    await p.press('Spin-up with several axes');
+    await p.press('Proof test, blade set B');
+    await p.clickAt('.leaf:nth-of-type(2)');
     await p.find('.block[data-kind=chart] svg path');
     await p.clickAt('.block[data-kind=chart]');
   },
@@ -99,15 +103,21 @@ const views: Record<string, () => Promise<unknown>> = {
     );
     await p.press('About CP');
   },
-  'try-out': async () => {
-    await p.go('/rig');
-    await p.press('Add a unit');
-    await p.clickAt('[data-kind="bench chassis"]');
-    await p.untilText('h2', 'Bench chassis');
-    await p.clickAt('[aria-label^="B8/2"]');
-    await p.press('out');
-    await p.press('Generate');
-    await seen(2);
+  field: async () => {
+    cradle = spawn('node', ['scripts/run.mjs', 'src/engine/field/process.ts', '0', '1', '3'], { stdio: ['ignore', 'pipe', 'inherit'] }); // prettier-ignore
+    const address = await new Promise<string>((done) => cradle!.stdout!.on('data', (d: Buffer) => /127[.\d]+:\d+/.test(String(d)) && done(/127[.\d]+:\d+/.exec(String(d))![0]))); // prettier-ignore
+    await api('PUT', '/api/field/cradles', { cradles: [address], fetches: true });
+    for (const serial of ['PR4-0042', 'PR2-0131', 'PR2-0113', 'PR2-0107']) {
+      await p.until(
+        'the cradle',
+        async () => (await api('POST', '/api/field/play', { do: 'put', serial })) === null,
+      );
+      await p.until(serial, async () => (await api<{ recorders: { serial: string; here: boolean }[] }>('GET', '/api/field')).recorders.some((r) => r.serial === serial && r.here)); // prettier-ignore
+    }
+    await p.go('/field');
+    await p.untilText('[data-testid=state]', 'was above');
+    await p.find('.right canvas');
+    await new Promise((done) => setTimeout(done, 800));
   },
 };
 
@@ -122,6 +132,7 @@ try {
     console.log(name);
   }
 } finally {
+  cradle?.kill('SIGTERM');
   await driver.quit();
   await server.stop();
   removeFolder();

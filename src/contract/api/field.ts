@@ -50,7 +50,7 @@ export const fieldPart = endpoints({
   'PUT /api/field/batch': {
     says: 'Recorders that are put in from now on are set up by this, one after the other; null ends it.',
     need: 'controls',
-    body: z.strictObject({ wish: RecorderWish.nullable(), stopAfterEach: z.boolean() }),
+    body: z.strictObject({ wish: RecorderWish.nullable() }),
     answer: nothing,
   },
   'POST /api/field/play': {

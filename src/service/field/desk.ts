@@ -256,8 +256,8 @@ export class FieldDesk implements FieldPort {
     });
   }
   /** The same onto the next: whatever is put in from now on is set up so. null ends it. */
-  setBatch(wish: RecorderWish | null, stopAfterEach: boolean, by: string): void {
-    this.batch = wish && { wish, stopAfterEach, done: [] };
+  setBatch(wish: RecorderWish | null, by: string): void {
+    this.batch = wish && { wish, done: [] };
     log(this.app, 'field', wish ? `Recorders that are put in are set up as “${wish.name}”.` : 'Recorders are set up one by one again.', { by }); // prettier-ignore
   }
   /** Of a cradle that plays: puts a recorder in, takes it out, pushes its button. @throws `conflict` where none plays */

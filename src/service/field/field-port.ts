@@ -18,7 +18,7 @@ export interface FieldPort {
   ): Promise<void>;
   fetchNow(serial: string, password: string | undefined): Promise<void>;
   sleep(serial: string, password: string | undefined, by: string): Promise<void>;
-  setBatch(wish: RecorderWish | null, stopAfterEach: boolean, by: string): void;
+  setBatch(wish: RecorderWish | null, by: string): void;
   play(act: { do: 'put' | 'out' | 'press' | 'battery'; serial: string }): Promise<void>;
   readings(serial: string): RecorderReadings;
 }

@@ -74,7 +74,7 @@
     }
   }
   const batch = (on: boolean) =>
-    doing(() => call('PUT /api/field/batch', { body: { wish: on ? wish : null, stopAfterEach: false } }));
+    doing(() => call('PUT /api/field/batch', { body: { wish: on ? wish : null } }));
 </script>
 
 <section class="card pad" data-testid="wish">

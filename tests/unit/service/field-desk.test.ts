@@ -268,7 +268,7 @@ describe('the same onto the next', () => {
   test('thirty, one after the other: each is named by the pattern; one that fails does not stop the rest', async () => {
     // The fifth is locked by somebody.
     recorders[7].setUp(setupOf(WISH, 'Locked'), { lock: { password: 'nobody knows', for: 'setting up' } });
-    desk.setBatch({ ...WISH, name: 'Store {n}' }, false, 'Ada');
+    desk.setBatch({ ...WISH, name: 'Store {n}' }, 'Ada');
     for (let k = 3; k < 33; k++) {
       await put(k);
       cradle.takeOut();
@@ -286,11 +286,11 @@ describe('the same onto the next', () => {
     const { run } = viewOf(3).state;
     await put(3);
     expect(viewOf(3).state.run).toBe(run);
-    desk.setBatch(null, false, 'Ada');
+    desk.setBatch(null, 'Ada');
     expect(desk.view().batch).toBeNull();
   });
   test('memory is fetched before it is erased: one that was recording keeps its readings as a take', async () => {
-    desk.setBatch({ ...WISH, name: 'Store {n}' }, false, 'Ada');
+    desk.setBatch({ ...WISH, name: 'Store {n}' }, 'Ada');
     await put(SEVEN);
     expect(viewOf(SEVEN).state.name).toBe('Store 1');
     expect(takeRows(app).some((t) => t.name === 'Crate 7, epoxy')).toBe(true);
