@@ -14,7 +14,7 @@ export const fieldPart = endpoints({
   },
   'PUT /api/field/cradles': {
     says: 'Where cradles are, as host:port, and whether what is put in is fetched at once.',
-    need: 'take part',
+    need: 'controls',
     body: z.strictObject({ cradles: z.array(Address).max(8), fetches: z.boolean() }),
     answer: nothing,
   },

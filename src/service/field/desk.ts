@@ -18,6 +18,8 @@ import { takeOf } from './take';
 const KEY = 'cradles';
 /** How often a cradle is looked at, ms: what is put in is seen within a second. */
 const LOOK_MS = 400;
+/** Of one that lies there and does nothing new it is kept this often that it is there, ms. */
+const REST_MS = 3000;
 const BY = 'the cradle';
 
 interface Held {
@@ -156,6 +158,8 @@ export class FieldDesk implements FieldPort {
     const before = findRecorder(this.app.db, serial);
     const same = before?.run === state.run;
     const news = newsOf(state, before?.raised ?? []);
+    // While nothing happens it is not written down at each look.
+    if (same && news.length === 0 && before.state.end === state.end && before.state.phase === state.phase && before.state.alarms.cleared === state.alarms.cleared && Date.now() - before.seenAt < REST_MS) return state; // prettier-ignore
     const raised = [...(same ? before.raised : []), ...news.map((n) => n.key)];
     const kept: RecorderRow = { serial, seenAt: Date.now(), state, run: state.run, fetched: same ? before.fetched : 0, takeId: same ? before.takeId : null, aheadS: (state.saidMs - timeOf(state)) / 1000, raised }; // prettier-ignore
     putRecorder(this.app.db, kept);
