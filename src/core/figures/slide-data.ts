@@ -41,3 +41,10 @@ function endsAt(mark: NamedMark, i: number): [number, number] {
 /** What a place along the horizontal axis is called: a class by its name. */
 export const classLabel = ({ x }: Figure, at: number): string =>
   x.scale === 'classes' ? (x.classes?.[Math.round(at)] ?? String(at)) : String(Number(at.toPrecision(6)));
+
+/** Ends of an axis of a slide: round numbers, at or just beyond those of the figure, which are written there as they are. */
+export function roundEnds([low, high]: readonly [number, number]): [number, number] {
+  const step = 10 ** Math.floor(Math.log10(high - low) - 1);
+  const round = (of: number) => Number((of * step).toPrecision(12));
+  return Number.isFinite(step) && step > 0 ? [round(Math.floor(low / step + 1e-9)), round(Math.ceil(high / step - 1e-9))] : [low, high]; // prettier-ignore
+}

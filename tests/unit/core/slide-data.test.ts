@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import type { Figure, NamedMark } from '$core/figures/figure';
-import { classLabel, placesOf } from '$core/figures/slide-data';
+import { classLabel, placesOf, roundEnds } from '$core/figures/slide-data';
 
 const line = (y: number[]): NamedMark => ({ mark: 'line', name: 'Load', x: { from: 2, step: 0.5, length: y.length }, y }); // prettier-ignore
 
@@ -43,4 +43,23 @@ describe('numbers of a drawing for a chart that can be edited', () => {
     expect([classLabel(classes, 1), classLabel(classes, 7)]).toEqual(['over 120 µε', '7']);
     expect(classLabel(figure({}), 1 / 3)).toBe('0.333333');
   });
+});
+
+test('ends of an axis are round, never within those of the figure, and hardly beyond them', () => {
+  expect(roundEnds([1.61531, 21.6153])).toEqual([1, 22]);
+  expect(roundEnds([0, 252.583])).toEqual([0, 260]);
+  expect(roundEnds([-0.0123, 0.0311])).toEqual([-0.013, 0.032]);
+  expect(roundEnds([5, 5])).toEqual([5, 5]);
+  fc.assert(
+    fc.property(
+      fc.double({ min: -1e6, max: 1e6, noNaN: true }),
+      fc.double({ min: 1e-3, max: 1e6, noNaN: true }),
+      (low, span) => {
+        const [a, b] = roundEnds([low, low + span]);
+        expect(a).toBeLessThanOrEqual(low + span * 1e-6);
+        expect(b).toBeGreaterThanOrEqual(low + span * (1 - 1e-6));
+        expect(b - a).toBeLessThanOrEqual(span * 1.25);
+      },
+    ),
+  );
 });

@@ -1,5 +1,5 @@
 import pptxgen from 'pptxgenjs';
-import { classLabel, placesOf } from '$core/figures/slide-data';
+import { classLabel, placesOf, roundEnds } from '$core/figures/slide-data';
 import type { Figure } from '$core/figures/figure';
 import { isNamed } from '$core/figures/figure';
 import type { Cell, Column } from '$core/figures/table';
@@ -138,8 +138,13 @@ function putChart(slide: pptxgen.Slide, figures: readonly Figure[], ends: readon
   // One column of places for all curves of a scatter chart: those of the first; the others are read there.
   const { x } = placesOf(drawn[0], POINTS_MOST);
   const values = drawn.map((m) => ({ name: m.name || first.title, values: readAt(placesOf(m, POINTS_MOST), x) as number[] })); // prettier-ignore
-  slide.addChart('scatter', [{ name: axis(first.x), values: x }, ...values], { ...options, lineSize: drawn.some((m) => m.mark === 'points') ? 0 : 1, lineDataSymbol: drawn.some((m) => m.mark === 'points') ? 'circle' : 'none', ...(ends && { catAxisMinVal: ends[0], catAxisMaxVal: ends[1] }) }); // prettier-ignore
+  slide.addChart('scatter', [{ name: axis(first.x), values: x }, ...values], { ...options, lineSize: drawn.some((m) => m.mark === 'points') ? 0 : 1, lineDataSymbol: drawn.some((m) => m.mark === 'points') ? 'circle' : 'none', ...(ends && endsOf(ends)) }); // prettier-ignore
 } // prettier-ignore
+
+const endsOf = (ends: readonly [number, number]) => {
+  const [catAxisMinVal, catAxisMaxVal] = roundEnds(ends);
+  return { catAxisMinVal, catAxisMaxVal };
+};
 
 /** Of a curve the value nearest to each place; null beyond its ends. */
 function readAt(curve: ReturnType<typeof placesOf>, at: readonly number[]): (number | null)[] {
