@@ -30,8 +30,6 @@ export const fieldPart = endpoints({
       wish: RecorderWish,
       password: Password.optional(),
       lock: z.strictObject({ password: Password, for: z.enum(['setting up', 'fetching too']) }).nullable().optional(),
-      /** What it holds may be lost. */
-      anyway: z.boolean().optional(),
     }), // prettier-ignore
     answer: nothing,
   },

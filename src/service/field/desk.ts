@@ -1,13 +1,13 @@
 import { FarrierError, asFarrierError, conflict, notFound } from '$core/errors';
-import { unpacked } from '$core/field/messages';
+import { hundredths, unpacked } from '$core/field/messages';
 import { findings as findingsOf } from '$core/field/recorder/found';
 import { faultsOf, nextName, recorderModel } from '$core/field/recorder/plan';
-import type { RecorderState } from '$core/field/recorder/state';
+import type { Break, RecorderState } from '$core/field/recorder/state';
 import { setupOf, type BatchView, type CradleView, type FieldView, type RecorderReadings, type RecorderView, type RecorderWish } from '$contract/field'; // prettier-ignore
 import { getHouse, putHouse } from '$store/house';
 import { findRecorder, listRecorders, putRecorder, type RecorderRow } from '$store/recorders';
 import { log, type App } from '../app';
-import { openTake } from '../takes';
+import { canRead, openTake } from '../takes';
 import { binTakes } from '../inspect/keep';
 import type { FieldPort, Lock } from './field-port';
 import { FieldLink, InstrumentRefusal, fetchReadings, openTcp } from './link';
@@ -40,6 +40,8 @@ interface Recording {
   run: number;
   first: number;
   values: Int16Array;
+  /** Readings that the recorder had overwritten before they were fetched. */
+  holes: Break[];
 }
 
 /** Looks after cradles and what lies in them: who is there, what it holds, and the next one of a batch. What is fetched of a recording is held until its take is
@@ -174,21 +176,22 @@ export class FieldDesk implements FieldPort {
   private async fetch(link: FieldLink, serial: string): Promise<void> {
     const state = await link.state();
     if (!state.setup || state.startedMs === null || state.end === 0) return;
-    let own = this.fetched.get(serial);
-    if (own?.run !== state.run || own.first < state.first) own = { run: state.run, first: state.first, values: new Int16Array(0) }; // prettier-ignore
     const width = recorderModel(state.model)?.measures.length ?? 1;
-    const recording = own;
+    const known = this.fetched.get(serial);
+    // What was fetched once stays, also when the recorder has gone round since, or Farrier was started anew.
+    const recording = known?.run === state.run ? known : (keptOf(this.app, findRecorder(this.app.db, serial), state.run) ?? { run: state.run, first: state.first, values: new Int16Array(0), holes: [] }); // prettier-ignore
+    const reached = recording.first + recording.values.length / width;
+    if (reached < state.first) {
+      const count = state.first - reached;
+      recording.values = joined(recording.values, new Int16Array(count * width).fill(hundredths(NaN)));
+      recording.holes.push({ at: reached, count, why: 'Overwritten before they were fetched.' });
+    }
     this.fetched.set(serial, recording);
     await fetchReadings(
       link,
       state,
       recording.first + recording.values.length / width,
-      ({ values }) => {
-        const all = new Int16Array(recording.values.length + values.length);
-        all.set(recording.values);
-        all.set(values, recording.values.length);
-        recording.values = all;
-      },
+      ({ values }) => (recording.values = joined(recording.values, values)),
       { password: this.passwords.get(serial) },
     );
     const count = recording.values.length / width;
@@ -196,7 +199,13 @@ export class FieldDesk implements FieldPort {
     if (!row || (row.run === state.run && row.takeId && row.fetched === recording.first + count)) return;
     // The same recording, longer: the shorter take goes into the bin, from where it can be had back.
     const former = row.run === state.run ? row.takeId : null;
-    const takeId = takeOf(this.app, state, recording.values, recording.first, timeOf(state));
+    const takeId = takeOf(
+      this.app,
+      { ...state, breaks: [...state.breaks, ...recording.holes] },
+      recording.values,
+      recording.first,
+      timeOf(state),
+    );
     putRecorder(this.app.db, { ...row, state, run: state.run, fetched: recording.first + count, takeId });
     if (former) this.bin(former);
   }
@@ -211,7 +220,11 @@ export class FieldDesk implements FieldPort {
   private async setUpNow(link: FieldLink, serial: string, setup: ReturnType<typeof setupOf>, more: { password?: string; lock?: Lock | null }, by: string): Promise<void> {
     const state = await link.state();
     // While it records its clock stays as it is: it is put to sleep first, when all it holds is fetched.
-    if (state.phase === 'settles' || state.phase === 'records') await link.ask('sleep', more.password === undefined ? {} : { password: more.password });
+    if (state.phase === 'settles' || state.phase === 'records') {
+      await link.ask('sleep', more.password === undefined ? {} : { password: more.password });
+      // A reading may have come since it was fetched.
+      await this.fetch(link, serial);
+    }
     await link.ask('clock', { utcMs: timeOf(state) });
     await link.ask('setUp', { setup, ...more });
     if (more.lock) this.passwords.set(serial, more.lock.password);
@@ -225,21 +238,19 @@ export class FieldDesk implements FieldPort {
     return cradle.link!;
   }
   /** Sets up the recorder that lies in a cradle, after all it holds is fetched. @throws `conflict`, `bad_input` with what does not suit */
-  setUp(serial: string, wish: RecorderWish, more: { password?: string; lock?: Lock | null; anyway?: boolean }, by: string): Promise<void> {
+  setUp(serial: string, wish: RecorderWish, more: { password?: string; lock?: Lock | null }, by: string): Promise<void> {
     return this.inTurn(async () => {
       const link = this.linkOf(serial);
-      const { anyway, ...rest } = more;
-      if (rest.password !== undefined) this.passwords.set(serial, rest.password);
+      if (more.password !== undefined) this.passwords.set(serial, more.password);
       const state = await link.state();
       const setup = setupOf(wish, nextName(wish.name, this.namesBut(serial)));
       const [fault] = faultsOf(recorderModel(state.model)!, setup, state.saidMs).filter((f) => f.bad);
       if (fault) throw conflict('set-up', fault.says, 'Change the sentence.');
-      if (!anyway)
-        await this.fetch(link, serial).catch((error) => {
-          if (error instanceof InstrumentRefusal && error.refusal.why !== 'gone') throw conflict('recorder', `What it holds cannot be fetched: ${error.refusal.says}`, 'Give its password; or set it up without, and lose what it holds.');
-          throw error;
-        });
-      await this.setUpNow(link, serial, setup, rest, by).catch(told);
+      await this.fetch(link, serial).catch((error) => {
+        if (error instanceof InstrumentRefusal) throw conflict('recorder', `What it holds cannot be fetched: ${error.refusal.says}`, 'Give its password, then set it up.');
+        throw error;
+      });
+      await this.setUpNow(link, serial, setup, more, by).catch(told);
     });
   } // prettier-ignore
   private namesBut = (serial: string) => listRecorders(this.app.db).filter((r) => r.serial !== serial).map((r) => r.state.name); // prettier-ignore
@@ -318,6 +329,24 @@ export class FieldDesk implements FieldPort {
     if (!row) throw notFound('recorder', serial);
     return readingsOf(this.app, row);
   }
+}
+
+function joined(a: Int16Array, b: Int16Array): Int16Array {
+  const all = new Int16Array(a.length + b.length);
+  all.set(a);
+  all.set(b, a.length);
+  return all;
+}
+
+/** What the take of a recording has of it; null where there is none that can be read. */
+function keptOf(app: App, row: RecorderRow | null, run: number): Recording | null {
+  if (row?.run !== run || !row.takeId || !canRead(app, row.takeId)) return null;
+  const reader = openTake(app, row.takeId);
+  const { signals } = reader;
+  const count = signals[0].length;
+  const values = new Int16Array(count * signals.length);
+  signals.forEach((s, k) => reader.values(s.id, 0, count).forEach((v, i) => (values[i * signals.length + k] = hundredths(v)))); // prettier-ignore
+  return { run, first: row.fetched - count, values, holes: [] };
 }
 
 /** True time where an instrument is, ms. */

@@ -13,7 +13,7 @@ export interface FieldPort {
   setUp(
     serial: string,
     wish: RecorderWish,
-    more: { password?: string; lock?: Lock | null; anyway?: boolean },
+    more: { password?: string; lock?: Lock | null },
     by: string,
   ): Promise<void>;
   fetchNow(serial: string, password: string | undefined): Promise<void>;

@@ -169,6 +169,37 @@ describe('put into the cradle', () => {
     const all = takeRows(app).filter((t) => t.name === 'Crate 7, epoxy');
     expect(all.map((t) => t.id)).toEqual([after.takeId]);
   });
+  test('what was fetched stays when the recorder goes round, also over a restart; what was overwritten meanwhile is a hole with its reason', async () => {
+    await put(3);
+    await desk.setUp('PR2-0131', { ...WISH, intervalS: 60, days: 30 }, {}, 'Ada');
+    const values = () => {
+      const reader = openTake(app, viewOf(3).takeId!);
+      return reader.values(reader.signals[0].id, 0, reader.signals[0].length);
+    };
+    world.pass(5000 * 60_000);
+    await desk.fetchNow('PR2-0131', undefined);
+    const before = values();
+    desk.end();
+    desk = new FieldDesk(app);
+    await desk.look();
+    // It holds 8000: the first of them are overwritten by now, and were fetched.
+    world.pass(7000 * 60_000);
+    await desk.fetchNow('PR2-0131', undefined);
+    const { state, fetched } = viewOf(3);
+    expect(state.first).toBeGreaterThan(3900);
+    expect(values()).toHaveLength(fetched);
+    expect([...values().subarray(0, before.length)]).toEqual([...before]);
+    expect(values().some(Number.isNaN)).toBe(false);
+    // Away for longer than it remembers.
+    const kept = fetched;
+    world.pass(9000 * 60_000);
+    await desk.fetchNow('PR2-0131', undefined);
+    const missing = [...values()].filter(Number.isNaN).length;
+    expect(values()).toHaveLength(viewOf(3).fetched);
+    expect(missing).toBe(viewOf(3).fetched - 8000 - kept);
+    expect(missing).toBeGreaterThan(900);
+    expect(viewTake(app, viewOf(3).takeId!).notes.map((n) => n.says)).toContain('Overwritten before they were fetched.'); // prettier-ignore
+  });
   test('a changed battery is a gap with its reason in the take', async () => {
     recorders[SEVEN].changeBattery(7200);
     world.pass(5 * HOUR);

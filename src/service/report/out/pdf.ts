@@ -46,8 +46,8 @@ export async function writePdf(
   const made = new Date(madeMs);
   const known = new Set(anchors);
   const fonts = TYPEFACE_FILES[face];
+  const out = createWriteStream(to);
   try {
-    const out = createWriteStream(to);
     const failed = finished(out);
     failed.catch(() => undefined);
     const doc = new PDFDocument({
@@ -84,6 +84,7 @@ export async function writePdf(
     await failed;
     return { says: [] };
   } catch (error) {
+    out.destroy();
     rmSync(to, { force: true });
     return { fault: asFarrierError(error, title).text };
   }

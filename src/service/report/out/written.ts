@@ -1,7 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { createWriteStream, readFileSync, rmSync, writeFileSync } from 'node:fs';
-import { once } from 'node:events';
-import { finished } from 'node:stream/promises';
+import { pipeline } from 'node:stream/promises';
 import { FarrierError, asFarrierError, cancelled, type ErrorText } from '$core/errors';
 import { bytesOf } from '$core/formats/zipped';
 import type { Piece } from '$core/formats/format';
@@ -65,14 +64,8 @@ async function writeOne(app: App, report: ReportView, { takes, as }: Pick<Report
   }
   const about = await aboutOf(app, takes);
   if (as === 'page') {
-    const out = createWriteStream(to);
-    const failed = finished(out);
-    failed.catch(() => undefined);
     const pages = drawnPages(app, report, { ...ask, hovered: true }, watch);
-    for await (const part of writeHtml(pages, { title: report.name, about: `${report.name}. ${about}. Made by ${by} on ${stamp(made)} with Farrier.`, face })) // prettier-ignore
-      if (!out.write(part)) await Promise.race([once(out, 'drain'), failed]);
-    out.end();
-    await failed;
+    await pipeline(writeHtml(pages, { title: report.name, about: `${report.name}. ${about}. Made by ${by} on ${stamp(made)} with Farrier.`, face }), createWriteStream(to)); // prettier-ignore
     return { says: [] };
   }
   // Pages lie on the disk until they are set: one at a time is held, here and in the thread.
@@ -80,16 +73,14 @@ async function writeOne(app: App, report: ReportView, { takes, as }: Pick<Report
   try {
     const anchors = new Set<string>();
     let count = 0;
-    const out = createWriteStream(spool);
-    const failed = finished(out);
-    failed.catch(() => undefined);
-    for await (const page of drawnPages(app, report, ask, { ...watch, progress: (share) => watch.progress(share / 2) })) {
-      for (const block of page.blocks) for (const anchor of block.anchors) anchors.add(anchor);
-      count++;
-      if (!out.write(`${JSON.stringify(page)}\n`)) await Promise.race([once(out, 'drain'), failed]);
-    }
-    out.end();
-    await failed;
+    const lines = async function* () {
+      for await (const page of drawnPages(app, report, ask, { ...watch, progress: (share) => watch.progress(share / 2) })) {
+        for (const block of page.blocks) for (const anchor of block.anchors) anchors.add(anchor);
+        count++;
+        yield `${JSON.stringify(page)}\n`;
+      }
+    };
+    await pipeline(lines, createWriteStream(spool));
     const task = { pages: spool, count, to, title: report.name, author: by, subject: about, report: report.id, anchors: [...anchors], madeMs: made.getTime(), face }; // prettier-ignore
     return await app.workers.do('writePdf', task, { signal: watch.signal, progress: (share) => watch.progress(0.5 + share / 2) }); // prettier-ignore
   } finally {
@@ -119,18 +110,13 @@ async function writeEach(app: App, report: ReportView, ask: ReportAsk, by: strin
       if ('fault' in done) throw new FarrierError('unavailable', done.fault);
       for (const text of done.says) says.add(text);
     }
-    const out = createWriteStream(to);
-    const failed = finished(out);
-    failed.catch(() => undefined);
     const pieces = function* (): Generator<Piece> {
       for (const { name, path } of parts) {
         yield { file: name };
         yield new Uint8Array(readFileSync(path));
       }
     };
-    for (const bytes of bytesOf(pieces())) if (!out.write(bytes)) await Promise.race([once(out, 'drain'), failed]);
-    out.end();
-    await failed;
+    await pipeline(bytesOf(pieces()), createWriteStream(to));
     return { says: [...says], archive: true };
   } finally {
     for (const { path } of parts) rmSync(path, { force: true });
