@@ -39,11 +39,15 @@ const host = process.env.HOST ?? '127.0.0.1';
 const port = process.env.PORT ?? String(await freePort(4173));
 const address = `http://${host}:${port}`;
 console.log(`\nFarrier with the demo's world: ${address}\nStop it with Ctrl+C.\n`);
-// The cradle with its pocket recorders is an instrument by itself: a process of its own.
+// The cradle with its pocket recorders and the station on the pier are instruments by themselves: processes of their own.
+const instrument = (...args) =>
+  spawn('node', ['scripts/run.mjs', ...args], { stdio: ['ignore', 'ignore', 'inherit'] });
 const cradlePort = String(await freePort(4710));
-const cradle = spawn('node', ['scripts/run.mjs', 'src/engine/field/process.ts', cradlePort, '1', '3'], {
-  stdio: ['ignore', 'ignore', 'inherit'],
-});
+const stationPort = String(await freePort(4720));
+const instruments = [
+  instrument('src/engine/field/process.ts', cradlePort, '1', '3'),
+  instrument('src/engine/field/station/process.ts', stationPort, '1', 'ST-9', '40'),
+];
 const server = spawn('node', ['build'], {
   stdio: 'inherit',
   env: {
@@ -53,10 +57,11 @@ const server = spawn('node', ['build'], {
     ORIGIN: process.env.ORIGIN ?? address,
     BODY_SIZE_LIMIT: '64M',
     FARRIER_CRADLE: process.env.FARRIER_CRADLE ?? `127.0.0.1:${cradlePort}`,
+    FARRIER_STATION: process.env.FARRIER_STATION ?? `127.0.0.1:${stationPort}`,
   },
 });
 for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => server.kill('SIGTERM'));
 server.on('exit', (code) => {
-  cradle.kill('SIGTERM');
+  for (const one of instruments) one.kill('SIGTERM');
   process.exit(code ?? 0);
 });

@@ -3,6 +3,7 @@ import { calibrate } from './api/calibrate';
 import { exchange } from './api/exchange';
 import type { Endpoint } from './api/endpoint';
 import { fieldPart } from './api/field';
+import { stationPart } from './api/station';
 import { house } from './api/house';
 import { inspect } from './api/inspect';
 import { record } from './api/record';
@@ -23,6 +24,7 @@ export const API = {
   ...report,
   ...exchange,
   ...fieldPart,
+  ...stationPart,
 };
 export type Api = typeof API;
 export type Key = keyof Api;

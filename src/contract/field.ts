@@ -103,6 +103,13 @@ export function wishOf(setup: RecorderSetup): RecorderWish {
   };
 }
 
+/** Who put a recorder where. */
+export const Placed = z.strictObject({
+  place: z.string().trim().max(80),
+  by: z.string().trim().max(80),
+});
+export type Placed = z.infer<typeof Placed>;
+
 /** A recorder as Farrier knows it. */
 export interface RecorderView {
   serial: string;
@@ -117,6 +124,7 @@ export interface RecorderView {
   /** By how much its clock was ahead when it was read last, s. */
   aheadS: number;
   findings: RecorderFindings | null;
+  placed: Placed | null;
   /** What it is to be read or set up with, where it asks for a password: whether one is known while it lies there. */
   open: boolean;
 }
@@ -139,6 +147,8 @@ export interface FieldView {
   batch: BatchView | null;
   /** Whether what a recorder holds is fetched as soon as it is seen. */
   fetches: boolean;
+  /** Set-ups that are kept under names. */
+  templates: { name: string; wish: RecorderWish }[];
 }
 
 /** Readings of a recorder to be drawn: of each stretch the lowest and the highest, null where all are missing. */

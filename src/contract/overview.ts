@@ -37,7 +37,7 @@ export interface Overview {
   columns: string[] | null;
   sensors: { count: number; due: number; serials: string[] };
   /** Instruments of the field: how many are known, and how many want attention. */
-  field: { recorders: number; attention: number };
+  field: { stations: number; recorders: number; attention: number };
   /** Channels whose proof has to be dealt with before a take. */
   unproven: number;
 }

@@ -108,7 +108,8 @@ export class AlarmKeeper {
     this.changed();
   }
 
-  private goes(source: string, atMs: number): void {
+  /** It is over. What nobody has acknowledged stays in the list. */
+  goes(source: string, atMs: number): void {
     const open = this.open.filter((a) => a.source === source && a.outAt === null);
     if (open.length === 0) return;
     for (const a of open) updateAlarm(this.world.db, a.id, { outAt: atMs });

@@ -71,7 +71,9 @@ const READ: { [P in Part]: (app: App) => Overview[P] } = {
   unproven: (app) => dueOfPlan(app).length,
   field: (app) => {
     const recorders = listRecorders(app.db);
-    return { recorders: recorders.length, attention: recorders.filter(wantsVisit).length };
+    const stations = app.stations?.list().stations ?? [];
+    const attention = recorders.filter(wantsVisit).length + stations.filter((s) => s.concerns.length).length;
+    return { stations: stations.length, recorders: recorders.length, attention };
   },
   sensors: (app) => {
     const sensors = listSensors(app.db);

@@ -11,6 +11,7 @@ import { atEnd } from './at-end';
 import { EngineLink } from './engine-link';
 import { pushSetup, recordingPath } from './setup/change';
 import { FieldDesk } from './field/desk';
+import { StationDesk } from './field/stations/desk';
 import { mayCall } from './hosts';
 import { Inbox } from './inbox';
 import { existsSync } from 'node:fs';
@@ -66,6 +67,9 @@ export async function startServer(options: {
   const field = new FieldDesk(app);
   app.field = field;
   field.begin();
+  const stations = new StationDesk(app);
+  app.stations = stations;
+  stations.begin();
   return {
     app,
     access,
@@ -74,6 +78,7 @@ export async function startServer(options: {
       backups.end();
       inbox.end();
       field.end();
+      stations.end();
       await Promise.race([
         Promise.all([engine.stop(), closeApp(app)]),
         wait(5000, undefined, { ref: false }),

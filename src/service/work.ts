@@ -9,6 +9,7 @@ import { bringIn } from './bring-in';
 import { makeSignals, previewMake } from './inspect/makes';
 import { measure } from './inspect/measure';
 import { mend, previewMend } from './inspect/mends';
+import { growRows } from './field/stations/grow-task';
 import { joinStudy, runPart, runStudy } from './study/run';
 import { joinFiles, lookIntoFile } from './report/out/join';
 import { writePdf } from './report/out/pdf';
@@ -47,6 +48,7 @@ export const WORK = {
   writePdf,
   lookIntoFile,
   joinFiles,
+  growRows,
   adopt,
   bringIn,
   measure,

@@ -1,5 +1,6 @@
 import { asc, eq } from 'drizzle-orm';
 import type { RecorderState } from '$core/field/recorder/state';
+import type { Placed } from '$contract/field';
 import type { Db } from './database';
 import * as t from './tables';
 
@@ -13,6 +14,8 @@ export interface KeptRecorder {
   aheadS: number;
   /** Alarms that were raised of it, by what they are of: none is raised twice. */
   raised: string[];
+  /** Who put it where. */
+  placed?: Placed | null;
 }
 export interface RecorderRow extends KeptRecorder {
   serial: string;

@@ -346,3 +346,26 @@ export const recorders = sqliteTable('recorders', {
   seenAt: integer('seen_at').notNull(),
   body: body(),
 });
+
+/** Stations of the house: how they are reached, what they said of themselves last, and what is fetched of them. */
+export const stations = sqliteTable('stations', {
+  id: text('id').primaryKey(),
+  body: body(),
+});
+
+/** Programmes of stations, as they were sent or kept; none is ever changed. */
+export const programmes = sqliteTable(
+  'programmes',
+  {
+    id: integer('id').primaryKey({ autoIncrement: true }),
+    station: text('station').notNull(),
+    /** Counts up for each station. */
+    number: integer('number').notNull(),
+    at: integer('at').notNull(),
+    by: text('by').notNull(),
+    text: text('text').notNull(),
+    /** When the station ran it first, ms since 1970. */
+    ranAt: integer('ran_at'),
+  },
+  (t) => [index('programme_station').on(t.station, t.number)],
+);

@@ -5,6 +5,7 @@ import { bridges } from './bridges';
 import { conversions } from './conversions';
 import { exchange } from './exchange';
 import { field } from './field';
+import { stations } from './stations';
 import { engineThroughput, sustained } from './engine';
 import { inspecting } from './inspect';
 import { pages } from './pages';
@@ -29,6 +30,7 @@ try {
   await studyThreads(folder, quick ? 16_000_000 : 100_000_000);
   await inspecting(folder, quick ? 10_000_000 : 100_000_000, quick ? 100e6 : 1e9);
   await field();
+  await stations();
   await exchange(folder, quick ? 20_000_000 : 100_000_000);
   takeFile(folder, quick ? 10_000_000 : 100_000_000);
   ruleLatency();

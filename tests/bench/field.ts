@@ -2,7 +2,8 @@ import { connect, createServer, type AddressInfo } from 'node:net';
 import { recorderModel, type RecorderSetup } from '$core/field/recorder/plan';
 import { Cradle } from '$engine/field/cradle';
 import { PocketRecorder } from '$engine/field/recorder';
-import { FieldLink, fetchReadings, openTcp } from '$service/field/link';
+import { openTcp } from '$service/field/lines';
+import { FieldLink, fetchReadings } from '$service/field/link';
 import { report } from './report';
 
 const SETUP: RecorderSetup = { name: 'Full', start: 'at once', startMs: null, measuresWaiting: false, settleS: 0, intervalS: 10, readings: 1, then: 'keep the newest', high: null, low: null, clearable: false, lamps: 'dark' }; // prettier-ignore

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { RecorderWish, type FieldView, type RecorderReadings } from '../field';
+import { Placed, RecorderWish, type FieldView, type RecorderReadings } from '../field';
 import { endpoints, nothing, told } from './endpoint';
 
 const Password = z.string().min(1).max(100);
@@ -45,6 +45,28 @@ export const fieldPart = endpoints({
     body: z.strictObject({ password: Password.optional() }),
     answer: nothing,
   },
+  'POST /api/field/recorders/[serial]/clear': {
+    says: 'Clears the alarm of the recorder that lies in a cradle; what it recorded stays.',
+    need: 'take part',
+    answer: nothing,
+  },
+  'PUT /api/field/recorders/[serial]/place': {
+    says: 'Who put a recorder where: facts of the takes that are fetched of it from now on.',
+    need: 'take part',
+    body: Placed,
+    answer: nothing,
+  },
+  'PUT /api/field/templates/[name]': {
+    says: 'Keeps a set-up of recorders under a name, to begin with later.',
+    need: 'take part',
+    body: z.strictObject({ wish: RecorderWish }),
+    answer: nothing,
+  },
+  'DELETE /api/field/templates/[name]': {
+    says: 'Takes a kept set-up away.',
+    need: 'take part',
+    answer: nothing,
+  },
   'PUT /api/field/batch': {
     says: 'Recorders that are put in from now on are set up by this, one after the other; null ends it.',
     need: 'controls',
@@ -52,9 +74,9 @@ export const fieldPart = endpoints({
     answer: nothing,
   },
   'POST /api/field/play': {
-    says: 'Of a cradle that plays: puts a recorder in, takes it out, pushes its button, changes its battery.',
+    says: 'Of a cradle that plays: puts a recorder in, takes it out, pushes its button, changes its battery, lets its time run faster.',
     need: 'take part',
-    body: z.strictObject({ do: z.enum(['put', 'out', 'press', 'battery']), serial: z.string().max(40) }),
+    body: z.strictObject({ do: z.enum(['put', 'out', 'press', 'battery', 'speed']), serial: z.string().max(40), times: z.number().min(1).max(10_000).optional() }), // prettier-ignore
     answer: nothing,
   },
 });

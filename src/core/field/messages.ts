@@ -1,4 +1,4 @@
-import { decode, encode } from 'cbor2';
+import { decode, encode } from 'cborg';
 
 /** Messages to an instrument; its answer has the same number with the highest bit set. */
 export const KINDS = {
@@ -9,6 +9,13 @@ export const KINDS = {
   readings: 5,
   sleep: 6,
   clearAlarm: 7,
+  /** Of stations: the programme that runs, a piece of a new one, that it be compiled, rows of a table, values of now, what is set by hand. */
+  programme: 0x10,
+  send: 0x11,
+  compile: 0x12,
+  rows: 0x13,
+  live: 0x14,
+  set: 0x15,
   /** Of stand-ins alone: puts a recorder in, takes it out, pushes its button. */
   play: 0x60,
 } as const;

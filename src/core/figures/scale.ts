@@ -167,8 +167,13 @@ export function axisText(axis: FigureAxis, value: number, digits = 6): string {
       return value > 0 ? `${fixed(levels(axis).of(value), 1)} dB` : '–';
     case 'classes':
       return axis.classes?.[Math.round(value)] ?? '–';
-    case 'calendar':
-      return dayText(new Date(value).toISOString().slice(0, 10));
+    case 'calendar': {
+      const iso = new Date(value).toISOString();
+      const day = dayText(iso.slice(0, 10));
+      // Of an axis whose days can be told apart the time of the day counts.
+      const span = (axis.max ?? Infinity) - (axis.min ?? -Infinity);
+      return span < 60 * DAY_MS ? `${day.slice(0, -5)} ${iso.slice(11, 16)}` : day;
+    }
     default:
       return `${readingText(value, { digits })}${axis.unit && axis.unit !== '1' ? ` ${axis.unit}` : ''}`;
   }

@@ -10,16 +10,25 @@ const DAY = 24 * HOUR;
 
 /** A world whose time can run faster than ours. */
 export class World {
-  private readonly began = Date.now();
+  private began = Date.now();
   private turned = 0;
   constructor(
-    readonly speed = 1,
-    private readonly fromMs = Date.now(),
+    private times = 1,
+    private fromMs = Date.now(),
   ) {}
-  now = (): number => this.fromMs + this.turned + (Date.now() - this.began) * this.speed;
+  get speed(): number {
+    return this.times;
+  }
+  now = (): number => this.fromMs + this.turned + (Date.now() - this.began) * this.times;
   /** Lets so much of its time pass at once. */
   pass(ms: number): void {
     this.turned += ms;
+  }
+  /** From now on its time runs so many times as fast as ours. */
+  run(times: number): void {
+    this.fromMs = this.now() - this.turned;
+    this.began = Date.now();
+    this.times = Math.min(10_000, Math.max(1, times));
   }
 }
 
@@ -93,7 +102,15 @@ export class PlayedCradle extends Cradle {
       return packed({ ...state, worldMs: this.world.now() });
     }
     if (frame.kind !== KINDS.play) return super.done(frame);
-    const { do: act, serial } = unpacked<{ do: string; serial: string }>(frame.carried);
+    const {
+      do: act,
+      serial,
+      times = 1,
+    } = unpacked<{ do: string; serial: string; times?: number }>(frame.carried);
+    if (act === 'speed') {
+      this.world.run(times);
+      return packed({});
+    }
     if (act === 'list')
       return packed(this.recorders.map((r) => ({ serial: r.serial, name: r.state().name })));
     const found = this.recorders.find((r) => r.serial === serial);

@@ -5,4 +5,4 @@
   let { data }: PageProps = $props();
 </script>
 
-<FieldPage field={data.field} shown={data.shown} />
+<FieldPage field={data.field} out={data.out} shown={data.shown} />

@@ -2,20 +2,23 @@ import { FarrierError, asFarrierError, conflict, notFound } from '$core/errors';
 import { hundredths, unpacked } from '$core/field/messages';
 import { findings as findingsOf } from '$core/field/recorder/found';
 import { faultsOf, nextName, recorderModel } from '$core/field/recorder/plan';
-import type { Break, RecorderState } from '$core/field/recorder/state';
-import { setupOf, type BatchView, type CradleView, type FieldView, type RecorderReadings, type RecorderView, type RecorderWish } from '$contract/field'; // prettier-ignore
+import type { RecorderState } from '$core/field/recorder/state';
+import { setupOf, type BatchView, type CradleView, type FieldView, type Placed, type RecorderReadings, type RecorderView, type RecorderWish } from '$contract/field'; // prettier-ignore
 import { getHouse, putHouse } from '$store/house';
 import { findRecorder, listRecorders, putRecorder, type RecorderRow } from '$store/recorders';
 import { log, type App } from '../app';
-import { canRead, openTake } from '../takes';
+import { openTake } from '../takes';
 import { binTakes } from '../inspect/keep';
 import type { FieldPort, Lock } from './field-port';
-import { FieldLink, InstrumentRefusal, fetchReadings, openTcp } from './link';
+import { openLink } from './lines';
+import { InstrumentRefusal, fetchReadings, type FieldLink } from './link';
 import { newsOf } from './news';
 import { readingsOf } from './readings';
+import { OVERWRITTEN, joined, keptOf, type Recording } from './recording';
 import { takeOf } from './take';
 
 const KEY = 'cradles';
+const TEMPLATES = 'recorder-templates';
 /** How often a cradle is looked at, ms: what is put in is seen within a second. */
 const LOOK_MS = 400;
 /** Of one that lies there and does nothing new it is kept this often that it is there, ms. */
@@ -36,14 +39,6 @@ interface Cradle {
   /** Next look after so many more: one that is silent is asked less often. */
   pause: number;
 }
-interface Recording {
-  run: number;
-  first: number;
-  values: Int16Array;
-  /** Readings that the recorder had overwritten before they were fetched. */
-  holes: Break[];
-}
-
 /** Looks after cradles and what lies in them: who is there, what it holds, and the next one of a batch. What is fetched of a recording is held until its take is
  *  written; a cut line goes on where it was. */
 export class FieldDesk implements FieldPort {
@@ -107,8 +102,7 @@ export class FieldDesk implements FieldPort {
     if (cradle.pause > 0) return void cradle.pause--;
     try {
       if (!cradle.link || cradle.link.ended) {
-        const [host, port] = cradle.address.split(':');
-        cradle.link = new FieldLink(await openTcp(host, Number(port)));
+        cradle.link = await openLink(cradle.address);
         cradle.plays = await playing(cradle.link);
       }
       const hello = await cradle.link.hello();
@@ -163,7 +157,7 @@ export class FieldDesk implements FieldPort {
     // While nothing happens it is not written down at each look.
     if (same && news.length === 0 && before.state.end === state.end && before.state.phase === state.phase && before.state.alarms.cleared === state.alarms.cleared && Date.now() - before.seenAt < REST_MS) return state; // prettier-ignore
     const raised = [...(same ? before.raised : []), ...news.map((n) => n.key)];
-    const kept: RecorderRow = { serial, seenAt: Date.now(), state, run: state.run, fetched: same ? before.fetched : 0, takeId: same ? before.takeId : null, aheadS: (state.saidMs - timeOf(state)) / 1000, raised }; // prettier-ignore
+    const kept: RecorderRow = { serial, seenAt: Date.now(), state, run: state.run, fetched: same ? before.fetched : 0, takeId: same ? before.takeId : null, aheadS: (state.saidMs - timeOf(state)) / 1000, raised, placed: before?.placed ?? null }; // prettier-ignore
     putRecorder(this.app.db, kept);
     // They stand until somebody acknowledges them: the recorder may be taken out again.
     for (const { level, says, key } of news) {
@@ -184,7 +178,7 @@ export class FieldDesk implements FieldPort {
     if (reached < state.first) {
       const count = state.first - reached;
       recording.values = joined(recording.values, new Int16Array(count * width).fill(hundredths(NaN)));
-      recording.holes.push({ at: reached, count, why: 'Overwritten before they were fetched.' });
+      recording.holes.push({ at: reached, count, why: OVERWRITTEN });
     }
     this.fetched.set(serial, recording);
     await fetchReadings(
@@ -205,6 +199,7 @@ export class FieldDesk implements FieldPort {
       recording.values,
       recording.first,
       timeOf(state),
+      row.placed ?? null,
     );
     putRecorder(this.app.db, { ...row, state, run: state.run, fetched: recording.first + count, takeId });
     if (former) this.bin(former);
@@ -270,13 +265,33 @@ export class FieldDesk implements FieldPort {
       log(this.app, 'field', `${name || serial} was put to sleep.`, { by });
     });
   }
+  /** Clears its alarm: who looked at it says so from here. @throws `conflict` */
+  clear(serial: string, by: string): Promise<void> {
+    return this.inTurn(async () => {
+      const link = this.linkOf(serial);
+      await link.ask('clearAlarm').catch(told);
+      const { name } = await this.read(link, serial);
+      log(this.app, 'field', `The alarm of ${name || serial} was cleared.`, { by });
+    });
+  }
+  /** @throws `not_found` */
+  place(serial: string, placed: Placed, by: string): void {
+    const row = findRecorder(this.app.db, serial);
+    if (!row) throw notFound('recorder', serial);
+    putRecorder(this.app.db, { ...row, placed });
+    log(this.app, 'field', `${row.state.name || serial} stands at “${placed.place}”, put there by ${placed.by || 'nobody who said so'}.`, { by }); // prettier-ignore
+  }
+  template(name: string, wish: RecorderWish | null): void {
+    const others = templatesOf(this.app).filter((t) => t.name !== name);
+    putHouse(this.app.db, TEMPLATES, wish ? [...others, { name, wish }] : others);
+  }
   /** The same onto the next: whatever is put in from now on is set up so. null ends it. */
   setBatch(wish: RecorderWish | null, by: string): void {
     this.batch = wish && { wish, done: [] };
     log(this.app, 'field', wish ? `Recorders that are put in are set up as “${wish.name}”.` : 'Recorders are set up one by one again.', { by }); // prettier-ignore
   }
   /** Of a cradle that plays: puts a recorder in, takes it out, pushes its button. @throws `conflict` where none plays */
-  play(act: { do: 'put' | 'out' | 'press' | 'battery'; serial: string }): Promise<void> {
+  play(act: Parameters<FieldPort['play']>[0]): Promise<void> {
     return this.inTurn(async () => {
       const cradle = this.cradles.find((c) => c.plays && c.link && !c.link.ended);
       if (!cradle) throw conflict('cradle', 'None of them plays.', 'Put the recorder in by hand.');
@@ -289,7 +304,7 @@ export class FieldDesk implements FieldPort {
     const recorders = listRecorders(this.app.db).flatMap((row): RecorderView[] => {
       const model = recorderModel(row.state.model);
       if (!model) return [];
-      return [{ serial: row.serial, model, state: row.state, seenMs: row.seenAt, here: here.has(row.serial), fetched: row.fetched, takeId: row.takeId, aheadS: row.aheadS, findings: this.findings(row), open: row.state.locked === 'nothing' || this.passwords.has(row.serial) }]; // prettier-ignore
+      return [{ serial: row.serial, model, state: row.state, seenMs: row.seenAt, here: here.has(row.serial), fetched: row.fetched, takeId: row.takeId, aheadS: row.aheadS, findings: this.findings(row), placed: row.placed ?? null, open: row.state.locked === 'nothing' || this.passwords.has(row.serial) }]; // prettier-ignore
     });
     return {
       cradles: this.cradles.map(({ address, state, says, holds, plays }) => ({
@@ -302,6 +317,7 @@ export class FieldDesk implements FieldPort {
       recorders,
       batch: this.batch,
       fetches: this.held.fetches,
+      templates: templatesOf(this.app),
     };
   }
   private found = new Map<string, { of: string; findings: RecorderView['findings'] }>();
@@ -331,23 +347,7 @@ export class FieldDesk implements FieldPort {
   }
 }
 
-function joined(a: Int16Array, b: Int16Array): Int16Array {
-  const all = new Int16Array(a.length + b.length);
-  all.set(a);
-  all.set(b, a.length);
-  return all;
-}
-
-/** What the take of a recording has of it; null where there is none that can be read. */
-function keptOf(app: App, row: RecorderRow | null, run: number): Recording | null {
-  if (row?.run !== run || !row.takeId || !canRead(app, row.takeId)) return null;
-  const reader = openTake(app, row.takeId);
-  const { signals } = reader;
-  const count = signals[0].length;
-  const values = new Int16Array(count * signals.length);
-  signals.forEach((s, k) => reader.values(s.id, 0, count).forEach((v, i) => (values[i * signals.length + k] = hundredths(v)))); // prettier-ignore
-  return { run, first: row.fetched - count, values, holes: [] };
-}
+const templatesOf = (app: App) => (getHouse(app.db, TEMPLATES) ?? []) as FieldView['templates'];
 
 /** True time where an instrument is, ms. */
 const timeOf = ({ worldMs }: RecorderState): number => worldMs ?? Date.now();

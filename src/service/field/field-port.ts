@@ -1,4 +1,4 @@
-import type { FieldView, RecorderReadings, RecorderWish } from '$contract/field';
+import type { FieldView, Placed, RecorderReadings, RecorderWish } from '$contract/field';
 
 /** What a recorder asks for from now on. */
 export interface Lock {
@@ -19,6 +19,14 @@ export interface FieldPort {
   fetchNow(serial: string, password: string | undefined): Promise<void>;
   sleep(serial: string, password: string | undefined, by: string): Promise<void>;
   setBatch(wish: RecorderWish | null, by: string): void;
-  play(act: { do: 'put' | 'out' | 'press' | 'battery'; serial: string }): Promise<void>;
+  clear(serial: string, by: string): Promise<void>;
+  place(serial: string, placed: Placed, by: string): void;
+  /** Keeps a set-up under a name; null takes it away. */
+  template(name: string, wish: RecorderWish | null): void;
+  play(act: {
+    do: 'put' | 'out' | 'press' | 'battery' | 'speed';
+    serial: string;
+    times?: number;
+  }): Promise<void>;
   readings(serial: string): RecorderReadings;
 }

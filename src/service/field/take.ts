@@ -8,7 +8,7 @@ import { findings } from '$core/field/recorder/found';
 import { recorderModel } from '$core/field/recorder/plan';
 import type { RecorderState } from '$core/field/recorder/state';
 import { CORE_VERSION } from '$core/version';
-import { aheadText, spanText } from '$contract/field';
+import { aheadText, spanText, type Placed } from '$contract/field';
 import { EMPTY_PLAN } from '$contract/plan';
 import type { TakeHead } from '$contract/take';
 import { nextTakeNumber } from '$store/takes';
@@ -38,7 +38,7 @@ function saidBy(readings: Int16Array, width: number, first: number, { setup }: R
 
 /** Writes what a recorder has recorded as a take: at true times, as far as its clock tells; marks of its button are marks, breaks are gaps with their reason.
  *  @param readings in hundredths, from index `first` on @returns its id @throws `unavailable` where the disk does not take it */
-export function takeOf(app: App, state: RecorderState, readings: Int16Array, first: number, readMs: number): string {
+export function takeOf(app: App, state: RecorderState, readings: Int16Array, first: number, readMs: number, placed: Placed | null = null): string {
   const { measures } = recorderModel(state.model)!;
   const setup = state.setup!;
   const width = measures.length;
@@ -59,7 +59,7 @@ export function takeOf(app: App, state: RecorderState, readings: Int16Array, fir
     state: 'recording',
     startNs: String(BigInt(Math.round(start)) * BigInt(NS_A_MS)),
     lengthNs: null,
-    facts: { Recorder: state.serial, Model: state.model, ...saidBy(readings, width, first, state) },
+    facts: { Recorder: state.serial, Model: state.model, ...(placed?.place && { Place: placed.place }), ...(placed?.by && { 'Put there by': placed.by }), ...saidBy(readings, width, first, state) },
     plan: EMPTY_PLAN,
     planText: `Recorded by ${state.serial} (${state.model}) every ${setup.intervalS} s; ${aheadText((state.saidMs - readMs) / 1000)}${stretch === 1 ? '' : `, ${driftPpm(clock).toFixed(1)} ppm, and times are corrected evenly between setting and reading`}.`,
     planName: '',

@@ -103,14 +103,25 @@ function sectionsOf(
 }
 const hashOf = (sections: Sections) => createHash('sha256').update(JSON.stringify(sections)).digest('hex');
 
-/** Seals an open file with the hash of all it holds (SHA-256). @param samples hashes made while writing; read back when left out
- *  @returns the hash, hex */
-export function seal(db: Sqlite.Database, by: string, samples?: string[]): string {
-  const signals = db.prepare('SELECT coalesce(max(id) + 1, 0) FROM signal').pluck().get() as number;
+/** How many signals a file was sealed with; null where it is not. */
+export function sealedSignals(db: Sqlite.Database): number | null {
+  const body = db.prepare('SELECT body FROM seal').pluck().get() as string | undefined;
+  return body === undefined ? null : (JSON.parse(body) as Seal).signals;
+}
+
+/** Seals an open file with the hash of all it holds (SHA-256), in place of the seal that it had. @param samples hashes made while writing; read back when left
+ *  out @param signals that it covers, all where it is left out @returns the hash, hex */
+export function seal(
+  db: Sqlite.Database,
+  by: string,
+  samples?: string[],
+  signals = db.prepare('SELECT coalesce(max(id) + 1, 0) FROM signal').pluck().get() as number,
+): string {
   const notes = db.prepare('SELECT coalesce(max(id), 0) FROM note').pluck().get() as number;
   const bounds = { signals, notes };
   const sections = sectionsOf(db, bounds, samples ?? storedHashes(db, signals));
   const body: Seal = { at: Date.now(), by, ...bounds, sections, hash: hashOf(sections) };
+  db.prepare('DELETE FROM seal').run();
   db.prepare('INSERT INTO seal (body) VALUES (?)').run(JSON.stringify(body));
   return body.hash;
 }

@@ -37,6 +37,22 @@
       {#if cradle.says && cradle.state === 'answers'}<br /><span class="warning">▲ {cradle.says}</span>{/if}
     </p>
     {#if cradle.plays}
+      <p class="small">
+        its time runs
+        <select
+          aria-label="How fast the time of the cradle runs"
+          onchange={(e) =>
+            void doing(() =>
+              call('POST /api/field/play', {
+                body: { do: 'speed', serial: '', times: Number(e.currentTarget.value) },
+              }),
+            )}
+        >
+          {#each [1, 60, 600, 10_000] as times (times)}<option value={times}
+              >{times === 1 ? 'as ours' : `${times} times as fast`}</option
+            >{/each}
+        </select>
+      </p>
       <p class="muted small">It plays {cradle.plays.length} recorders: choose which one lies in it.</p>
       <p class="plays">
         <select

@@ -26,6 +26,12 @@
       .catch((error) => (fault = faultText(error)));
   });
 
+  let placing = $state<{ place: string; by: string } | null>(null);
+  async function place(event: SubmitEvent) {
+    event.preventDefault();
+    const body = placing!;
+    if (await doing(() => call('PUT /api/field/recorders/[serial]/place', { params: { serial: recorder.serial }, body }))) placing = null; // prettier-ignore
+  }
   let password = $state('');
   const given = $derived(password ? { password } : {});
   const unfetched = $derived(recorder.state.end - Math.max(recorder.fetched, recorder.state.first));
@@ -58,6 +64,19 @@
           said.battery.share * 100,
         )} % · {aheadText(recorder.aheadS)}
       </p>
+      {#if placing}
+        <form class="placing" onsubmit={place}>
+          <label>it stands <input aria-label="Where it stands" bind:value={placing.place} /></label>
+          <label>put there by <input aria-label="Who put it there" bind:value={placing.by} /></label>
+          <button class="dotted">keep</button>
+        </form>
+      {:else}
+        <button class="dotted" onclick={() => (placing = { ...(recorder.placed ?? { place: '', by: '' }) })}
+          >{recorder.placed?.place
+            ? `stands ${recorder.placed.place}${recorder.placed.by ? `, put there by ${recorder.placed.by}` : ''}`
+            : 'who put it where?'}</button
+        >
+      {/if}
     </div>
     <div class="acts">
       {#if recorder.here}
@@ -80,6 +99,15 @@
                   body: given,
                 }),
               )}>Fetch {unfetched} readings</Button
+          >
+        {/if}
+        {#if (said.alarms.high !== null || said.alarms.low !== null) && !said.alarms.cleared}
+          <button
+            class="dotted"
+            onclick={() =>
+              void doing(() =>
+                call('POST /api/field/recorders/[serial]/clear', { params: { serial: recorder.serial } }),
+              )}>clear its alarm</button
           >
         {/if}
         {#if said.phase !== 'asleep' && said.phase !== 'blank'}
@@ -178,6 +206,12 @@
     flex-wrap: wrap;
     justify-content: end;
   }
+  .placing {
+    display: flex;
+    gap: var(--space-3);
+    align-items: center;
+  }
+  .placing input,
   .acts input {
     font: inherit;
     background: var(--card);

@@ -35,6 +35,17 @@
     wish = next;
     localStorage.setItem(KEPT, JSON.stringify(next));
   }
+  /** Name under which this set-up is about to be kept. */
+  let keeping = $state<string | null>(null);
+  async function keep(event: SubmitEvent) {
+    event.preventDefault();
+    const name = keeping!.trim();
+    if (name && (await doing(() => call('PUT /api/field/templates/[name]', { params: { name }, body: { wish } })))) keeping = null; // prettier-ignore
+  }
+  async function forget() {
+    const name = keeping!;
+    if (await doing(() => call('DELETE /api/field/templates/[name]', { params: { name } }))) keeping = null;
+  }
   const recorder = $derived(field.recorders.find((r) => r.here));
   const model = $derived(recorder?.model ?? RECORDER_MODELS[0]);
   const name = $derived(nextName(wish.name, field.recorders.filter((r) => r !== recorder).map((r) => r.state.name))); // prettier-ignore
@@ -84,7 +95,36 @@
         ? `${recorder.serial}, model ${model.name}, is in the cradle`
         : 'No recorder is in the cradle: put one in'}
     </h2>
-    <Button size="sm" disabled={!recorder || bad} onclick={() => void set()}>Set this one up</Button>
+    <span class="kept">
+      {#if field.templates.length}
+        <select
+          aria-label="Begin from a kept set-up"
+          onchange={(e) => {
+            const found = field.templates.find((t) => t.name === e.currentTarget.value);
+            if (found) change(found.wish);
+          }}
+        >
+          <option value="">begin from …</option>
+          {#each field.templates as t (t.name)}<option>{t.name}</option>{/each}
+        </select>
+      {/if}
+      {#if keeping === null}
+        <button class="dotted" onclick={() => (keeping = wish.name.replace('{n}', '').trim())}
+          >keep as a template</button
+        >
+      {:else}
+        <form onsubmit={keep}>
+          <input aria-label="Name of the template" bind:value={keeping} />
+          <button class="dotted">keep</button>
+          {#if field.templates.some((t) => t.name === keeping)}<button
+              class="dotted"
+              type="button"
+              onclick={() => void forget()}>take it away</button
+            >{/if}
+        </form>
+      {/if}
+      <Button size="sm" disabled={!recorder || bad} onclick={() => void set()}>Set this one up</Button>
+    </span>
   </header>
   <SentenceView
     sentence={recorderSentence}
@@ -206,6 +246,12 @@
     gap: var(--space-4);
     margin-bottom: var(--space-2);
   }
+  .kept,
+  .kept form {
+    display: flex;
+    gap: var(--space-3);
+    align-items: center;
+  }
   .three {
     display: grid;
     grid-template-columns: repeat(3, minmax(0, 1fr));
@@ -217,6 +263,7 @@
     align-items: center;
     padding: var(--space-1) 0;
   }
+  select,
   input:not([type='radio']) {
     font: inherit;
     min-width: 0;

@@ -20,8 +20,10 @@
     /** Place on the horizontal axis that is touched in another drawing of the same axis. */
     touched?: number | null;
     ontouch?: (place: number | null) => void;
+    /** Takes over which part is looked at, for drawings that show the same part of one axis; null is all of it. */
+    onpart?: (ends: [number, number] | null) => void;
   };
-  let { figure, night, bare = false, zoomable = true, touched = null, ontouch }: Props = $props();
+  let { figure, night, bare = false, zoomable = true, touched = null, ontouch, onpart }: Props = $props();
 
   let laid = $state.raw<{ layout: Layout; box: Box } | null>(null);
   /** The cursor of this drawing. */
@@ -104,11 +106,15 @@
   function release() {
     if (drag && laid) {
       const [a, b] = [laid.layout.x.at(drag.from), laid.layout.x.at(drag.to)];
-      if (Math.abs(b - a) > 6) wanted = { x: [Math.min(drag.from, drag.to), Math.max(drag.from, drag.to)] };
+      if (Math.abs(b - a) > 6) look([Math.min(drag.from, drag.to), Math.max(drag.from, drag.to)]);
     }
     drag = null;
   }
-  const all = () => (wanted = {});
+  function look(ends: [number, number] | null) {
+    if (onpart) onpart(ends);
+    else wanted = ends ? { x: ends } : {};
+  }
+  const all = () => look(null);
   function keys(event: KeyboardEvent) {
     if (!laid) return;
     const { low, high } = laid.layout.x;
@@ -123,7 +129,7 @@
     else if (zoomable && event.key === '+') {
       const middle = cursor?.x ?? (low + high) / 2;
       const quarter = (high - low) / 4;
-      wanted = { x: [Math.max(low, middle - quarter), Math.min(high, middle + quarter)] };
+      look([Math.max(low, middle - quarter), Math.min(high, middle + quarter)]);
     } else return;
     byKeys = true;
     event.preventDefault();

@@ -48,7 +48,9 @@ describe('frames', () => {
         fc.array(fc.integer({ min: 1, max: 60 }), { minLength: 1 }),
         (frames, sizes) => {
           const reader = new FrameReader();
-          const found = cutIn(together(frames.map(frameBytes)), sizes).flatMap((piece) => reader.push(piece));
+          const found = cutIn(together(frames.map((f) => frameBytes(f))), sizes).flatMap((piece) =>
+            reader.push(piece),
+          );
           expect(plain(found)).toEqual(plain(frames));
           expect(reader.lost).toBe(0);
         },
@@ -59,7 +61,7 @@ describe('frames', () => {
     const damage = fc.array(fc.record({ at: fc.double({ min: 0, max: 1, noNaN: true }), what: fc.constantFrom('flip', 'lose', 'put'), by: fc.integer({ min: 1, max: 255 }) }), { maxLength: 5 }); // prettier-ignore
     fc.assert(
       fc.property(fc.array(frame, { minLength: 1, maxLength: 5 }), damage, (frames, damages) => {
-        const line = [...together(frames.map(frameBytes))];
+        const line = [...together(frames.map((f) => frameBytes(f)))];
         for (const { at, what, by } of damages) {
           const i = Math.min(line.length - 1, Math.floor(at * line.length));
           if (what === 'flip') line[i] ^= by;

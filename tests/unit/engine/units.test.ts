@@ -1,5 +1,4 @@
-import { spawn, type ChildProcess } from 'node:child_process';
-import { existsSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { createServer, type Socket } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -15,6 +14,7 @@ import { numberInMessage } from '$engine/units/mqtt/driver';
 import { UNIT_DRIVERS } from '$engine/units/registry';
 import { PITCH_DATABASE, SEAL_DESCRIPTION } from '$contract/units/stand-in-databases';
 import type { OpenUnit } from '$engine/units/driver';
+import { ptyPair } from '../pty';
 import { START_NS, UNIT, bench, channel } from '../rig';
 
 const folder = mkdtempSync(join(tmpdir(), 'farrier-test-'));
@@ -123,19 +123,8 @@ test('lines come in any pieces; one of a megabyte is thrown away and said, the n
   expect([lines, lost]).toEqual([['one', 'two', 'three', 'four'], 1]);
 });
 
-/** A pair of connected serial lines. */
-async function ptyPair(): Promise<{ ours: string; theirs: string; process: ChildProcess }> {
-  const [ours, theirs] = ['ours', 'theirs'].map((n) => join(folder, `${n}-${closing.length}-${Date.now()}`));
-  const process = spawn('socat', [`pty,raw,echo=0,link=${ours}`, `pty,raw,echo=0,link=${theirs}`], {
-    stdio: 'ignore',
-  });
-  closing.push(() => process.kill());
-  await until(() => existsSync(ours) && existsSync(theirs));
-  return { ours, theirs, process };
-}
-
 test('a real serial line: lines arrive, are answered, and its loss is said', async () => {
-  const { ours, theirs, process } = await ptyPair();
+  const { ours, theirs, process } = await ptyPair(folder, closing);
   const board = new SerialPort({ path: theirs, baudRate: 115_200 });
   board.on('error', () => undefined); // its line is cut at the end
   closing.push(() => new Promise<void>((done) => (board.isOpen ? board.close(() => done()) : done())));
@@ -253,7 +242,7 @@ test.each(['Modbus TCP', 'Modbus RTU'])(
       const { port } = (server as unknown as { _server: { address(): { port: number } } })._server.address();
       settings = { host: '127.0.0.1', tcpPort: port, station: 7, pollEvery: 0.05 };
     } else {
-      const { ours, theirs } = await ptyPair();
+      const { ours, theirs } = await ptyPair(folder, closing);
       const server = new Servers.ServerSerial(
         vector as never,
         { port: theirs, baudRate: 19_200, unitID: 7, openOptions: { parity: 'none' } } as never,

@@ -327,3 +327,41 @@ describe('the same onto the next', () => {
     expect(takeRows(app).some((t) => t.name === 'Crate 7, epoxy')).toBe(true);
   });
 });
+
+describe('who looks after it', () => {
+  test('who put it where stands in the take; its alarm is cleared from the page; a set-up is kept under a name', async () => {
+    await put(ELEVEN);
+    const eleven = viewOf(ELEVEN);
+    expect(eleven.state.alarms).toMatchObject({ cleared: false });
+    expect(eleven.state.alarms.high).not.toBeNull();
+    desk.place(eleven.serial, { place: 'cold store, shelf 2', by: 'Ada' }, 'Ada');
+    await desk.clear(eleven.serial, 'Ada');
+    expect(viewOf(ELEVEN).state.alarms.cleared).toBe(true);
+    world.pass(2 * HOUR);
+    await desk.fetchNow(eleven.serial, undefined);
+    expect(viewTake(app, viewOf(ELEVEN).takeId!).head.facts).toMatchObject({ Place: 'cold store, shelf 2', 'Put there by': 'Ada' }); // prettier-ignore
+    // It is kept when the recorder is set up anew.
+    await desk.setUp(eleven.serial, WISH, {}, 'Ada');
+    expect(viewOf(ELEVEN).placed).toEqual({ place: 'cold store, shelf 2', by: 'Ada' });
+    desk.template('Boxes', WISH);
+    desk.template('Boxes', { ...WISH, high: 9 });
+    desk.template('Others', WISH);
+    expect(desk.view().templates).toEqual([{ name: 'Boxes', wish: { ...WISH, high: 9 } }, { name: 'Others', wish: WISH }]); // prettier-ignore
+    desk.template('Boxes', null);
+    expect(desk.view().templates.map((t) => t.name)).toEqual(['Others']);
+    expect(() => desk.place('none', { place: '', by: '' }, 'Ada')).toThrow(/There is no recorder/);
+  });
+  test('time of what plays runs faster when it is asked to, and goes on from where it was', async () => {
+    await put(SEVEN);
+    const before = world.now();
+    await desk.play({ do: 'speed', serial: '', times: 10_000 });
+    expect(world.now() - before).toBeLessThan(60_000_000);
+    const from = world.now();
+    await new Promise((r) => setTimeout(r, 30));
+    expect(world.now() - from).toBeGreaterThan(200_000);
+    await desk.play({ do: 'speed', serial: '', times: 1 });
+    const slow = world.now();
+    await new Promise((r) => setTimeout(r, 30));
+    expect(world.now() - slow).toBeLessThan(10_000);
+  });
+});

@@ -1,18 +1,12 @@
 import fc from 'fast-check';
 import { afterEach, describe, expect, test } from 'vitest';
 import type { Server } from 'node:net';
-import { FrameReader } from '$core/field/frames';
 import { recorderModel, type RecorderSetup } from '$core/field/recorder/plan';
 import { Cradle } from '$engine/field/cradle';
 import { PocketRecorder } from '$engine/field/recorder';
-import {
-  FieldLink,
-  InstrumentRefusal,
-  fetchReadings,
-  openTcp,
-  type Fetched,
-  type Line,
-} from '$service/field/link';
+import { FieldLink, InstrumentRefusal, fetchReadings, type Fetched } from '$service/field/link';
+import { QUICK, badLine as line } from '../bad-line';
+import { openTcp } from '$service/field/lines';
 
 // Farrier and an instrument over a line that loses, spoils, delays and reorders what is said, and is cut.
 const SETUP: RecorderSetup = { name: 'Crate 7', start: 'at once', startMs: null, measuresWaiting: false, settleS: 0, intervalS: 600, readings: 4032, then: 'keep the newest', high: null, low: null, clearable: false, lamps: 'dark' }; // prettier-ignore
@@ -25,50 +19,6 @@ function filled(readings: number) {
   cradle.put(recorder);
   return { recorder, cradle, pass: (ms: number) => (now += ms) };
 }
-interface Ills {
-  /** Share of pieces that are lost, and of bytes that are flipped. */
-  lose?: number;
-  flip?: number;
-  /** Whether pieces overtake one another. */
-  reorder?: boolean;
-  /** The line is cut after so many bytes of answers. */
-  cutAfter?: number;
-}
-/** A line within this process with the ills of a real one; what happens is by a seed. */
-function line(
-  cradle: Cradle,
-  { lose = 0, flip = 0, reorder = false, cutAfter = Infinity }: Ills,
-  seed = 1,
-): Line {
-  let state = seed * 2654435761;
-  const random = () => (state = (Math.imul(state ^ (state >>> 15), 2246822507) + 0x9e3779b9) >>> 0) / 2 ** 32;
-  let hear: (bytes: Uint8Array) => void = () => undefined;
-  let ended: () => void = () => undefined;
-  let cut = false;
-  let sent = 0;
-  const reader = new FrameReader();
-  const ill = (bytes: Uint8Array): Uint8Array | null =>
-    random() < lose ? null : bytes.map((b) => (random() < flip ? b ^ (1 << Math.floor(random() * 8)) : b));
-  const self = {};
-  return {
-    write: (bytes) => {
-      const there = cut ? null : ill(bytes);
-      if (!there) return;
-      for (const frame of reader.push(there)) {
-        const whole = cradle.answer(frame, self);
-        const back = ill(whole.subarray(0, Math.max(0, cutAfter - sent)));
-        sent += whole.length;
-        const over = sent >= cutAfter;
-        if (back) setTimeout(() => hear(back), reorder ? random() * 3 : 0);
-        if (over) setTimeout(() => ((cut = true), ended()), 4);
-      }
-    },
-    onBytes: (of) => void (hear = of),
-    onEnd: (of) => void (ended = of),
-    close: () => void (cut = true),
-  };
-}
-const QUICK = { ms: 6, tries: 60 };
 /** What is kept of a recording, piece by piece. */
 class Kept {
   values: number[] = [];

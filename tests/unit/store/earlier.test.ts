@@ -163,6 +163,7 @@ const MIGRATIONS = [
   '0009_exchange',
   '0010_reports_gone',
   '0011_field',
+  '0012_stations',
 ];
 const journal = JSON.parse(readFileSync('drizzle/meta/_journal.json', 'utf8')) as {
   entries: { tag: string; when: number }[];
