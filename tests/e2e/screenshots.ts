@@ -1,6 +1,7 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { join, resolve } from 'node:path';
+import { NEW_STATION } from '$contract/station';
 import { seed } from './seed';
 import { Person, folder, measured, openBrowser, removeFolder, startServer } from './world';
 
@@ -19,8 +20,13 @@ const channelId = async (name: string) => {
 };
 const seen = (seconds: number) => measured(server.base, seconds);
 
-/** What plays a cradle, once a view wants it. */
-let cradle: ChildProcess | undefined;
+/** What plays instruments of the field, once a view wants them. */
+const instruments: ChildProcess[] = [];
+async function instrument(...args: string[]): Promise<string> {
+  const child = spawn('node', ['scripts/run.mjs', ...args], { stdio: ['ignore', 'pipe', 'inherit'] });
+  instruments.push(child);
+  return new Promise((done) => child.stdout.on('data', (d: Buffer) => /127[.\d]+:\d+/.test(String(d)) && done(/127[.\d]+:\d+/.exec(String(d))![0]))); // prettier-ignore
+}
 /** How each view is reached, in an order in which none spoils the next. */
 const views: Record<string, () => Promise<unknown>> = {
   rig: () => p.go('/rig'),
@@ -104,8 +110,8 @@ const views: Record<string, () => Promise<unknown>> = {
     await p.press('About CP');
   },
   field: async () => {
-    cradle = spawn('node', ['scripts/run.mjs', 'src/engine/field/process.ts', '0', '1', '3'], { stdio: ['ignore', 'pipe', 'inherit'] }); // prettier-ignore
-    const address = await new Promise<string>((done) => cradle!.stdout!.on('data', (d: Buffer) => /127[.\d]+:\d+/.test(String(d)) && done(/127[.\d]+:\d+/.exec(String(d))![0]))); // prettier-ignore
+    const address = await instrument('src/engine/field/process.ts', '0', '1', '3');
+    const station = await instrument('src/engine/field/station/process.ts', '0', '1', 'ST-9', '40');
     await api('PUT', '/api/field/cradles', { cradles: [address], fetches: true });
     for (const serial of ['PR4-0042', 'PR2-0131', 'PR2-0113', 'PR2-0107']) {
       await p.until(
@@ -114,9 +120,12 @@ const views: Record<string, () => Promise<unknown>> = {
       );
       await p.until(serial, async () => (await api<{ recorders: { serial: string; here: boolean }[] }>('GET', '/api/field')).recorders.some((r) => r.serial === serial && r.here)); // prettier-ignore
     }
-    await p.go('/field');
-    await p.untilText('[data-testid=state]', 'was above');
-    await p.find('.right canvas');
+    const { id } = await api<{ id: string }>('POST', '/api/field/stations', { wish: { ...NEW_STATION, name: 'Pier station', place: 'Harrow Quay, pier', address: station } }); // prettier-ignore
+    await p.until('its rows', async () => (await api<{ tables: { takeId: string | null }[] }>('GET', `/api/field/stations/${id}`)).tables.every((t) => t.takeId) && (await api<{ fetch: unknown }>('GET', `/api/field/stations/${id}`)).fetch === null); // prettier-ignore
+    await p.go(`/field?station=${id}`);
+    await p.untilText('[data-testid=link]', 'connected');
+    await p.clickAt('[data-table=quarter]');
+    await p.find('[data-testid=graph] canvas');
     await new Promise((done) => setTimeout(done, 800));
   },
 };
@@ -132,7 +141,7 @@ try {
     console.log(name);
   }
 } finally {
-  cradle?.kill('SIGTERM');
+  for (const one of instruments) one.kill('SIGTERM');
   await driver.quit();
   await server.stop();
   removeFolder();

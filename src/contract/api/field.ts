@@ -1,9 +1,10 @@
 import { z } from 'zod';
 import { Placed, RecorderWish, type FieldView, type RecorderReadings } from '../field';
+import { Reach } from '../station';
 import { endpoints, nothing, told } from './endpoint';
 
 const Password = z.string().min(1).max(100);
-const Address = z.string().regex(/^[\w.-]{1,100}:\d{1,5}$/, 'Write it as host:port.');
+const Address = Reach.min(1);
 
 /** Instruments that work by themselves: pocket recorders in their cradles. */
 export const fieldPart = endpoints({
@@ -13,7 +14,7 @@ export const fieldPart = endpoints({
     answer: told<FieldView>('As it is now.'),
   },
   'PUT /api/field/cradles': {
-    says: 'Where cradles are, as host:port, and whether what is put in is fetched at once.',
+    says: 'Where cradles are, as host:port or a serial port, and whether what is put in is fetched at once.',
     need: 'controls',
     body: z.strictObject({ cradles: z.array(Address).max(8), fetches: z.boolean() }),
     answer: nothing,

@@ -74,8 +74,12 @@
     {/if}
   {/each}
   <form onsubmit={add}>
-    <input aria-label="Where a cradle is, as host:port" placeholder="host:port" bind:value={address} />
-    <button class="dotted" disabled={!/^[\w.-]+:\d+$/.test(address.trim())}>add a cradle</button>
+    <input
+      aria-label="Where a cradle is, as host:port"
+      placeholder="host:port, /dev/tty…"
+      bind:value={address}
+    />
+    <button class="dotted" disabled={address.trim() === ''}>add a cradle</button>
   </form>
   <label class="small"
     ><input
@@ -121,6 +125,9 @@
     display: flex;
     gap: var(--space-2);
     align-items: center;
+  }
+  form button {
+    white-space: nowrap;
   }
   .warning {
     color: var(--ochre);

@@ -77,7 +77,7 @@
       </button>
     </li>
   {:else}
-    <li class="muted none">None has been seen yet.</li>
+    <li class="muted nobody">None has been seen yet.</li>
   {/each}
 </ul>
 
@@ -125,7 +125,7 @@
   .mark.good {
     color: var(--moss);
   }
-  .none,
+  .nobody,
   .more {
     padding: 0 var(--space-3);
   }

@@ -33,19 +33,22 @@
     names={NO_NAMES}
     change={(key, value) => put({ ...wish, [key]: value })}
   />
-  <p class="limits">
-    Alarm
-    {#each wish.limits as l, k (k)}when <strong>{l.of}</strong> is {l.side} <span class="mono">{l.at}</span>
-      <button
-        class="dotted"
-        aria-label="Without the limit of {l.of}"
-        onclick={() => void doing(() => put({ ...wish, limits: wish.limits.filter((_, i) => i !== k) }))}
-        >remove</button
-      >,
-    {/each}
-  </p>
+  {#if wish.limits.length}
+    <p class="limits">
+      Alarm
+      {#each wish.limits as l, k (k)}<span class="limit"
+          >when <strong>{l.of}</strong> is {l.side} <span class="mono">{l.at}</span>
+          <button
+            class="dotted"
+            aria-label="Without the limit of {l.of}"
+            onclick={() => void doing(() => put({ ...wish, limits: wish.limits.filter((_, i) => i !== k) }))}
+            >remove</button
+          ></span
+        >{/each}
+    </p>
+  {/if}
   <form onsubmit={add}>
-    when
+    {wish.limits.length ? 'and when' : 'Alarm when'}
     <select bind:value={of} aria-label="Value that is watched" required>
       <option value="" disabled>a value</option>
       {#each values as name (name)}<option>{name}</option>{/each}
@@ -76,6 +79,9 @@
   .limits,
   p {
     margin: var(--space-2) 0;
+  }
+  .limit {
+    margin-right: var(--space-3);
   }
   form {
     display: flex;

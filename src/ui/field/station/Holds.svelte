@@ -102,6 +102,9 @@
     padding: var(--space-1) 0;
     border-top: 1px solid var(--hair);
   }
+  .one > span > strong {
+    white-space: nowrap;
+  }
   .one[aria-pressed='true'] .name strong {
     color: var(--plum);
   }

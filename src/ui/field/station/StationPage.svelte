@@ -17,7 +17,7 @@
   import Sending from './Sending.svelte';
   import TableGraph from './TableGraph.svelte';
   import Wiring from './Wiring.svelte';
-  import { linkText } from './words';
+  import { linkText, momentText } from './words';
 
   type Props = {
     id: string;
@@ -135,7 +135,7 @@
     <span class="muted"
       >·
       {text === station.runs
-        ? `version ${station.version ?? '–'}, on the station`
+        ? `version ${station.version ?? '–'}, on the station${station.state?.sinceMs ? ` since ${momentText(station.state.sinceMs)}` : ''}`
         : version
           ? `version ${version.number}, not on the station`
           : 'not sent yet'}</span

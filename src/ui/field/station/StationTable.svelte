@@ -152,6 +152,7 @@
     white-space: nowrap;
   }
   td:last-child {
+    width: 100%;
     white-space: normal;
   }
   tbody tr {

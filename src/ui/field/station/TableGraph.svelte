@@ -30,6 +30,8 @@
   let parts = $state.raw<WindowPart[]>([]);
   let rows = $state.raw<{ ms: number; values: (number | null)[] }[]>([]);
   let asTable = $state(false);
+  /** Whether columns that are not drawn are offered. */
+  let more = $state(false);
 
   /** What is told again each second is no other for it. */
   const told = $derived(JSON.stringify(table.columns));
@@ -45,7 +47,7 @@
       .catch((error) => (fault = faultText(error)));
   });
   const startMs = $derived(take ? Number(BigInt(take.head.startNs) / 1_000_000n) : 0);
-  const names = $derived(chosen?.filter((n) => columns.some((c) => c.name === n)) ?? columns.slice(0, 3).map((c) => c.name)); // prettier-ignore
+  const names = $derived(chosen?.filter((n) => columns.some((c) => c.name === n)) ?? columns.map((c) => c.name).filter((n) => !n.endsWith(', after')).slice(0, 3)); // prettier-ignore
   const signals = $derived(take ? names.flatMap((n) => take!.signals.filter((s) => s.name === n)) : []);
   /** Rows stand at even times; a margin keeps the last one off the edge. */
   const stepMs = $derived(table.everyS * 1000 || 1000);
@@ -137,11 +139,14 @@
     </span>
   </header>
   <p class="columns">
-    {#each columns as c (c.name)}<button
+    {#each columns.filter((c) => more || names.includes(c.name)) as c (c.name)}<button
         class="chip"
         aria-pressed={names.includes(c.name)}
         onclick={() => toggle(c.name)}>{c.name}</button
       >{/each}
+    {#if columns.length > names.length || more}<button class="dotted" onclick={() => (more = !more)}
+        >{more ? 'these' : 'add a column'}</button
+      >{/if}
   </p>
   {#if fault}<FaultNote {fault} />{/if}
   <div class="body" class:beside={asTable}>

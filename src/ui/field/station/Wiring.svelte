@@ -30,7 +30,8 @@
   <div class="scroll">
     <svg
       viewBox="0 0 {width} 150"
-      style:width="{width}px"
+      style:width="max(100%, {Math.round(width * 0.7)}px)"
+      style:max-width="{width}px"
       role="img"
       aria-label="Terminals {wired.map((w) => w.terminal).join(', ')} with what is wired to them"
     >
@@ -88,8 +89,8 @@
     overflow-x: auto;
   }
   svg {
-    height: 150px;
-    max-width: none;
+    height: auto;
+    display: block;
   }
   rect {
     fill: var(--stone);
