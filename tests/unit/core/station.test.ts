@@ -305,6 +305,10 @@ describe('rows on even times', () => {
     expect(onGrid(rows([30]), 0, 10, 1, true).gaps).toEqual([{ first: 1, count: 2, reason: 'Overwritten before they were fetched.' }]); // prettier-ignore
     expect(plain(onGrid(rows([0, 13, 40], [1]), 0, 10, 0))).toMatchObject({ runs: [[0, [0]], [4, [2]]], gaps: [{ first: 1, count: 3, reason: 'The power failed while a row was written.' }] }); // prettier-ignore
   });
+  test('a clock that leapt years ahead begins another take; a time that is none is as good as torn', () => {
+    expect(plain(onGrid(rows([0, 10, 1e9, 1e9 + 10]), 0, 10, 0))).toEqual({ runs: [[0, [0, 1]]], gaps: [], turnedAt: 2, end: 2 }); // prettier-ignore
+    expect(plain(onGrid(rows([0, NaN, 20]), 0, 10, 0))).toMatchObject({ runs: [[0, [0]], [2, [2]]], turnedAt: null, end: 3 }); // prettier-ignore
+  });
   test('a clock turned back is told where it was: nothing is laid over what is there', () => {
     expect(plain(onGrid(rows([0, 10, 20, 10, 20]), 0, 10, 0))).toEqual({ runs: [[0, [0, 1, 2]]], gaps: [], turnedAt: 3, end: 3 }); // prettier-ignore
   });

@@ -93,9 +93,18 @@ describe('rows', () => {
     await expect(fetchRows(link, before.tables[0], before.run, 0, kept.took)).rejects.toThrow(/Another programme runs/); // prettier-ignore
     own.pass(50);
     const now = await link.state<StationState>();
-    await expect(fetchRows(link, { name: 'short', end: 30 }, now.run, 0, kept.took)).rejects.toThrow(/overwritten/); // prettier-ignore
+    await expect(fetchRows(link, { ...now.tables[0], end: 30 }, now.run, 0, kept.took)).rejects.toThrow(/overwritten/); // prettier-ignore
     expect(kept.pieces).toEqual([]);
   });
+});
+
+test('rows with other columns than the station said are not taken for its own', async () => {
+  const own = running(30);
+  const link = new FieldLink(badLine(own.door, {}), QUICK);
+  const state = await link.state<StationState>();
+  const kept = new Kept();
+  await expect(fetchRows(link, { ...state.tables[0], columns: [] }, state.run, 0, kept.took)).rejects.toThrow(/Its rows have 3 columns, not 0/); // prettier-ignore
+  expect(kept.pieces).toEqual([]);
 });
 
 describe('a programme', () => {

@@ -1,16 +1,19 @@
 import { mkdtempSync, rmSync } from 'node:fs';
-import type { Server } from 'node:net';
+import { createServer, type Server } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import Sqlite from 'better-sqlite3';
 import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest';
-import { programmeText } from '$core/field/station/text';
-import { programmeOf } from '$core/field/station/text';
+import { FrameReader, frameBytes } from '$core/field/frames';
+import { packed } from '$core/field/messages';
+import { programmeOf, programmeText } from '$core/field/station/text';
 import { NEW_STATION, type StationWish } from '$contract/station';
 import { World } from '$engine/field/play';
 import { PIER_PROGRAMME, PlayedStation } from '$engine/field/station/pier';
 import { closeApp, openApp, takePath, type App } from '$service/app';
 import { StationDesk } from '$service/field/stations/desk';
+import { binTakes } from '$service/inspect/keep';
+import { newJob } from '$service/jobs';
 import { logPage } from '$service/logbook';
 import { openTake, takeRows, viewTake } from '$service/takes';
 import { findStation } from '$store/stations';
@@ -173,7 +176,7 @@ describe('fetching', () => {
     expect(takes).toHaveLength(2);
     const rows = takes.map((t) => openTake(app, t.id)).map((r) => r.values(r.signals[0].id, 0, r.signals[0].length).filter((v) => !Number.isNaN(v)).length); // prettier-ignore
     expect(rows.reduce((a, b) => a + b, 0)).toBe(table('short').end);
-    expect(logged().some((s) => /its clock was turned back; short goes on in a take of its own/.test(s))).toBe(true); // prettier-ignore
+    expect(logged().some((s) => /its clock was turned; short goes on in a take of its own/.test(s))).toBe(true); // prettier-ignore
   });
   test('a take that somebody changed does not grow; rows go on in another one', async () => {
     await send(SMALL);
@@ -188,6 +191,55 @@ describe('fetching', () => {
     expect(table('short').takeId).not.toBe(first);
     expect(values('short')).toHaveLength(5);
     expect(logged().some((s) => /changed since it was sealed/.test(s))).toBe(true);
+  });
+  test('a take that was thrown away, or is of another job, does not grow unseen: rows go on in a new one', async () => {
+    await send(SMALL);
+    pass(61);
+    await fetched();
+    const first = table('short').takeId!;
+    binTakes(app, [first], 'Ada');
+    pass(10);
+    await fetched();
+    const second = table('short').takeId!;
+    expect(second).not.toBe(first);
+    expect(values('short')).toHaveLength(5);
+    await newJob(app, 'Another job', 'Bench', 'Ada');
+    pass(10);
+    await fetched();
+    expect(table('short').takeId).not.toBe(second);
+    expect(takeRows(app).map((t) => t.id)).toEqual([table('short').takeId]);
+    // Nothing was fetched twice.
+    expect(values('short')).toHaveLength(5);
+  });
+  test('what is no station but answers is refused with what is wrong, and others are not disturbed', async () => {
+    const liar = createServer((line) => {
+      const reader = new FrameReader();
+      line.on('error', () => line.destroy());
+      line.on('data', (d: Buffer) => {
+        for (const f of reader.push(d)) line.write(frameBytes({ kind: f.kind | 0x80, request: f.request, carried: packed(f.kind === 1 ? { model: 'ST-9', serial: 'LIAR', firmware: '' } : { model: 'ST-9', tables: 'many' }) })); // prettier-ignore
+      });
+    });
+    servers.push(liar);
+    await new Promise<void>((done) => liar.listen(0, '127.0.0.1', done));
+    const { id: theirs } = desk.add(wish({ name: 'Liar', address: `127.0.0.1:${(liar.address() as { port: number }).port}` }), 'Ada'); // prettier-ignore
+    await expect(desk.fetch(theirs, undefined, 'Ada')).rejects.toThrow(/not what a station says/);
+    expect(desk.view(theirs)).toMatchObject({ state: null, tables: [] });
+    await send(SMALL);
+    expect(desk.list().stations).toHaveLength(2);
+    desk.remove(theirs, 'Ada');
+    expect(() => desk.view(theirs)).toThrow(/station/);
+  });
+  test('a station that is let go while it is fetched is gone: its takes stay, nothing comes back', async () => {
+    await send(SMALL);
+    pass(61);
+    await fetched();
+    pass(100);
+    const going = fetched().catch(() => 'stopped');
+    desk.remove(id, 'Ada');
+    await going;
+    desk.beat();
+    expect(desk.list().stations).toEqual([]);
+    expect(takeRows(app).filter((t) => t.folder === 'Field').length).toBe(1);
   });
   test('a disk that does not take it: said, nothing lost, and fetched once it does', async () => {
     await send(SMALL);

@@ -4,12 +4,14 @@ import { columnOf, type RowsPiece } from './state';
 export interface OnGrid {
   runs: { first: number; columns: Float32Array[] }[];
   gaps: { first: number; count: number; reason: string }[];
-  /** Rows that did not find a place because the clock had been turned back: from this one on they belong into another take. null where all did. */
+  /** From this row on they belong into another take: the clock had been turned back, or had leapt far ahead. null where all found their place. */
   turnedAt: number | null;
   /** Index after the last one that is placed. */
   end: number;
 }
 const TORN = 'The power failed while a row was written.';
+/** So many rows that are missing are no gap: the clock had been wrong. */
+const LEAP = 2_000_000;
 const NONE = 'The station wrote no rows.';
 
 /** Lays rows on even times. What is missing in between is a gap with its reason; a torn row is none. @param startMs of index 0 @param stepMs from one index to the next
@@ -24,14 +26,15 @@ export function onGrid(rows: Pick<RowsPiece, 'width' | 'times' | 'torn' | 'value
     begun = until;
   };
   for (let i = 0; i < times.length; i++) {
-    if (torn[i]) {
+    // A time that is none tells as little as a row that was torn.
+    if (torn[i] || !Number.isFinite(times[i])) {
       close(i);
       begun = i + 1;
       why = TORN;
       continue;
     }
     const index = Math.round((times[i] - startMs) / stepMs);
-    if (index < out.end) {
+    if (index < out.end || (index - out.end > LEAP && out.end > 0)) {
       close(i);
       out.turnedAt = i;
       return out;

@@ -7,10 +7,11 @@ import { log, type App } from '../../app';
 import { FieldLink } from '../link';
 import type { StationPort } from './port';
 import { lineOf, viewOf } from './reading';
+import { helloSaid } from './said';
 import { StationLive } from './station-live';
 
 /** How often schedules and lines are looked at, ms. */
-const BEAT_MS = 500;
+const BEAT_MS = 1000;
 const MINUTE = 60_000;
 const BY = 'its schedule';
 /** Silence and memories are looked at this often, ms: nothing but time moves them. */
@@ -101,7 +102,7 @@ export class StationDesk implements StationPort {
       close: () => socket.destroy(),
     });
     try {
-      const { serial } = await link.hello();
+      const { serial } = helloSaid(await link.ask('hello'));
       const row = listStations(this.app.db).find((s) => s.serial === serial) ?? listStations(this.app.db).find((s) => s.serial === null && !s.wish.address); // prettier-ignore
       if (row?.wish.calls !== 'may call in by itself') return link.close();
       if (row.serial === null) putStation(this.app.db, { ...row, serial });

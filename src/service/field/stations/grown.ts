@@ -7,7 +7,7 @@ import { CORE_VERSION } from '$core/version';
 import { EMPTY_PLAN } from '$contract/plan';
 import type { TakeHead } from '$contract/take';
 import type { StationRow } from '$store/stations';
-import { nextTakeNumber } from '$store/takes';
+import { getTake, nextTakeNumber } from '$store/takes';
 import { jobOf, log, takePath, type App } from '../../app';
 import { listed } from '../../inspect/look-into';
 import { canRead, openTake } from '../../takes';
@@ -25,13 +25,13 @@ interface Of {
 /** s from one index of a table’s take to the next: that of its rows, or of the wakings for one that waits for events. */
 const stepOf = ({ station, table }: Of): number => table.everyS || programmeOf(station.runs).programme.wakeS;
 
-/** Puts fetched rows into the take of their table, which grows, or begins one. Where the clock was turned back, or somebody changed the take, a further one begins.
+/** Puts fetched rows into the take of their table, which grows, or begins one. Where the clock was turned, somebody changed the take or threw it away, or another job is worked on, a further one begins.
  *  @param lost rows before these were overwritten before they were fetched @returns the take that rows go on in @throws `unavailable` where the disk does not take them */
 export async function keepRows(app: App, of: Of, takeId: string | null, rows: RowsPiece, lost: boolean): Promise<string | null> {
   const { name } = of.station.wish;
   const stepS = stepOf(of);
   let piece = rows;
-  let own = takeId && canRead(app, takeId) ? takeId : null;
+  let own = takeId && growsOn(app, takeId) ? takeId : null;
   for (;;) {
     const reader = own ? openTake(app, own) : null;
     // A take begins with the first row that is one.
@@ -60,11 +60,18 @@ export async function keepRows(app: App, of: Of, takeId: string | null, rows: Ro
       own = id;
     }
     if (placed.turnedAt === null) return own;
-    log(app, 'field', `${name}: its clock was turned back; ${of.table.name} goes on in a take of its own.`, { by: BY });
+    log(app, 'field', `${name}: its clock was turned; ${of.table.name} goes on in a take of its own.`, { by: BY });
     piece = someRows(piece, placed.turnedAt);
     own = null;
   }
 } // prettier-ignore
+
+/** Whether rows go on in a take: not in one that was thrown away, nor in one of another job. */
+function growsOn(app: App, id: string): boolean {
+  if (!canRead(app, id)) return false;
+  const { binnedAt, goneAt, jobId } = getTake(app.db, id);
+  return binnedAt === null && goneAt === null && jobId === jobOf(app).id;
+}
 
 function headOf(
   app: App,

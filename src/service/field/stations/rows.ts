@@ -1,4 +1,4 @@
-import { FarrierError } from '$core/errors';
+import { FarrierError, damaged } from '$core/errors';
 import { readRows, type RowsPiece, type TableState } from '$core/field/station/state';
 import type { FieldLink } from '../link';
 import { fetchPieces } from '../pieces';
@@ -11,7 +11,7 @@ const TRIES = 2;
  *  asked for in shorter ones. @throws InstrumentRefusal (`changed` where another programme runs, `gone` for rows that are overwritten), `unavailable` */
 export async function fetchRows(
   link: FieldLink,
-  { name, end }: Pick<TableState, 'name' | 'end'>,
+  { name, end, columns }: Pick<TableState, 'name' | 'end' | 'columns'>,
   run: number,
   from: number,
   took: (piece: RowsPiece) => void | Promise<void>,
@@ -24,9 +24,16 @@ export async function fetchRows(
       try {
         const piece = readRows(await link.ask('rows', { table: name, run, from: at, count, most: now }, now > LEAST ? TRIES : undefined)); // prettier-ignore
         // An answer to an earlier question of the same number is not what was asked for.
+        if (piece.run === run && piece.from === at && piece.width !== columns.length)
+          throw damaged(
+            name,
+            `Its rows have ${piece.width} columns, not ${columns.length}.`,
+            'Look at its programme.',
+          );
         if (piece.run === run && piece.from === at) return piece;
       } catch (error) {
-        if (!(error instanceof FarrierError) || link.ended || now <= LEAST) throw error;
+        if (!(error instanceof FarrierError) || error.code !== 'unavailable' || link.ended || now <= LEAST)
+          throw error;
         // Others that were on their way have found that out, too.
         if (most === now) most = Math.max(LEAST, Math.floor(now / 4));
       }

@@ -1,9 +1,8 @@
 import { setTimeout as wait } from 'node:timers/promises';
 import { FarrierError, asFarrierError, conflict, notFound } from '$core/errors';
 import { crc32 } from '$core/field/checks';
-import { unpacked } from '$core/field/messages';
 import { compiled } from '$core/field/station/check';
-import type { LiveValues, RowsPiece, StationState } from '$core/field/station/state';
+import type { RowsPiece, StationState } from '$core/field/station/state';
 import type { FetchView, SendingView } from '$contract/station';
 import { reachedIn } from '$store/take/grow';
 import { findStation, keepProgramme, listStations, programmeRan, putStation, versionOf, type StationRow } from '$store/stations'; // prettier-ignore
@@ -13,6 +12,7 @@ import { Contact } from './contact';
 import { keepRows } from './grown';
 import { concernsNow, worldOf } from './reading';
 import { fetchRows, joinedRows } from './rows';
+import { helloSaid, liveSaid, programmeSaid, stateSaid } from './said';
 
 /** Letters of a programme in one message, and how long its compiler is waited for, ms. */
 const PIECE = 1000;
@@ -54,7 +54,7 @@ export class StationLive {
 
   /** Whether the one that answers is the one that is meant. @throws `conflict` */
   private async met(link: FieldLink): Promise<void> {
-    const { serial, model } = await link.hello();
+    const { serial, model } = helloSaid(await link.ask('hello'));
     const row = this.row;
     if (row.serial !== null && row.serial !== serial) throw conflict(row.wish.name, `${serial} answers there, not ${row.serial}.`, 'Look at its address; for another instrument add another station.'); // prettier-ignore
     const other = listStations(this.app.db).find((s) => s.serial === serial && s.id !== this.id);
@@ -71,11 +71,11 @@ export class StationLive {
 
   /** Asks how it is. A programme that somebody else sent is taken note of: its tables are others. @returns its state */
   private async ask(link: FieldLink): Promise<StationState> {
-    const state = await link.state<StationState>();
+    const state = stateSaid(await link.ask('state'));
     const row = this.row;
     const part: Partial<StationRow> = { state, contactAt: Date.now(), aheadS: (state.saidMs - worldOf(state)) / 1000 }; // prettier-ignore
     if (state.run !== row.run) {
-      const { text } = unpacked<{ text: string; run: number }>(await link.ask('programme'));
+      const { text } = programmeSaid(await link.ask('programme'));
       const earlier = Object.entries(row.tables).flatMap(([table, { takeId }]) => takeId ? [{ table, takeId, run: row.run }] : []); // prettier-ignore
       Object.assign(part, { run: state.run, runs: text, tables: {}, earlier: [...earlier, ...row.earlier].slice(0, 200) }); // prettier-ignore
       if (text) {
@@ -94,7 +94,7 @@ export class StationLive {
   private async clockNow(link: FieldLink, before: StationState, by: string): Promise<void> {
     const ahead = (before.saidMs - worldOf(before)) / 1000;
     await link.ask('clock', { utcMs: worldOf(before) });
-    const state = await link.state<StationState>();
+    const state = stateSaid(await link.ask('state'));
     this.change({ state, contactAt: Date.now(), aheadS: (state.saidMs - worldOf(state)) / 1000 });
     this.says(
       `its clock was set; it was ${Math.abs(ahead).toFixed(1)} s ${ahead > 0 ? 'ahead' : 'late'}.`,
@@ -103,7 +103,7 @@ export class StationLive {
     this.raise();
   }
   private async askLive(link: FieldLink): Promise<void> {
-    this.change({ live: unpacked<LiveValues>(await link.ask('live')) });
+    this.change({ live: liveSaid(await link.ask('live')) });
     this.raise();
   }
 

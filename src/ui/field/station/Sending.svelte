@@ -17,12 +17,16 @@
   let without = $state(false);
   let why = $state('');
   const { sending } = $derived(station);
+  /** One that somebody sends now. */
+  const active = $derived(sending !== null && sending.step !== 'done' && sending.failed === null);
   const same = $derived(text === station.runs);
   const next = $derived(station.versions.find((v) => v.text === text)?.number ?? (station.versions[0]?.number ?? 0) + 1); // prettier-ignore
   /** What sending erases: rows that are there, with their times. */
   const held = $derived(station.tables.filter((t) => t.end > t.first));
   const unfetched = $derived(station.tables.reduce((sum, t) => sum + Math.max(0, t.end - Math.max(t.first, t.fetched)), 0)); // prettier-ignore
-  const current = $derived(sending && (busy || sending.failed || sending.version === next) ? sending : null);
+  const current = $derived(
+    sending && (busy || active || sending.failed || sending.version === next) ? sending : null,
+  );
   const at = $derived(current ? (current.step === 'done' ? 4 : STEPS.indexOf(current.step)) : -1);
   const thermo = $derived(
     station.live?.values.some((v) => v.way === 'thermocouple' || v.way === 'resistance'),
@@ -73,9 +77,9 @@
   {/if}
   <Button
     size="sm"
-    disabled={busy || faulty || same || (without && why.trim().length < 3)}
+    disabled={busy || active || faulty || same || (without && why.trim().length < 3)}
     onclick={() => void send()}
-    >{busy ? 'Sending …' : without ? 'Send without fetching' : 'Fetch and send'}</Button
+    >{busy || active ? 'Sending …' : without ? 'Send without fetching' : 'Fetch and send'}</Button
   >
   {#if !same && held.length}<button class="dotted" onclick={() => (without = !without)}
       >{without ? 'fetch first after all' : 'without fetching'}</button
