@@ -184,9 +184,31 @@ export class PocketRecorder {
       marks: [...this.marks],
       breaks: this.breaks.map((b) => ({ ...b })),
       locked: this.lock?.for ?? 'nothing',
+      display: this.display(newest),
+      lamp: this.lamp(),
       last: newest.length ? newest.map(fromHundredths).map((v) => (Number.isNaN(v) ? null : v)) : null,
       waiting: { toMs: this.waitedMs, values: [...this.waiting] },
     };
+  }
+
+  private get alarmed(): boolean {
+    const { high, low, cleared } = this.alarms;
+    return (high !== null || low !== null) && !cleared;
+  }
+  /** Six signs at most: what it measures, with an arrow where a limit was passed; how it is where it measures nothing. */
+  private display(newest: readonly number[]): string {
+    if (this.charge === 0 || this.phase === 'asleep') return '';
+    if (this.phase === 'blank') return '----';
+    if (this.phase === 'stopped') return 'END';
+    const value = newest.length ? fromHundredths(newest[0]) : NaN;
+    if (Number.isNaN(value)) return this.phase === 'waits' ? 'WAIT' : '----';
+    const arrow = !this.alarmed ? '' : this.alarms.high !== null ? '▲' : '▼';
+    return `${value.toFixed(1)}${arrow}`;
+  }
+  private lamp(): RecorderState['lamp'] {
+    if (!this.setup || this.setup.lamps === 'dark' || this.charge === 0 || this.phase === 'asleep') return 'dark'; // prettier-ignore
+    if (!this.alarmed) return 'green, each minute';
+    return this.setup.lamps === 'blink each minute' ? 'red, each minute' : 'red, quickly';
   }
 
   /** Lets in whoever knows the password. Wrong tries have to wait longer each time. @throws Refused */

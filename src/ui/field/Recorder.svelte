@@ -62,7 +62,9 @@
       <p class="muted">
         {recorder.serial}, model {recorder.model.name} · battery {said.battery.volts.toFixed(2)} V, {Math.round(
           said.battery.share * 100,
-        )} % · {aheadText(recorder.aheadS)}
+        )} % · {aheadText(recorder.aheadS)}{said.display
+          ? ` · its display shows ${said.display}`
+          : ''}{said.lamp && said.lamp !== 'dark' ? ` · its lamp blinks ${said.lamp}` : ''}
       </p>
       {#if placing}
         <form class="placing" onsubmit={place}>

@@ -250,3 +250,38 @@ describe('its password', () => {
     expect(recorder.state()).toMatchObject({ run, end });
   });
 });
+
+describe('its display and its lamps', () => {
+  const shown = (r: PocketRecorder) => {
+    const { display, lamp } = r.state();
+    return [display, lamp];
+  };
+  const LIT: RecorderSetup = { ...SETUP, lamps: 'blink each minute, quick in alarm', clearable: true };
+  test('show what it measures, an alarm with its side until it is cleared, and nothing where it does nothing', () => {
+    let celsius = -4.2;
+    const b = bench({ sense: () => [celsius] });
+    expect(shown(b.recorder)).toEqual(['----', 'dark']);
+    b.recorder.setUp({ ...LIT, high: { at: 6, after: 'at once', count: 1 } });
+    b.wait(600_000);
+    expect(shown(b.recorder)).toEqual(['-4.2', 'green, each minute']);
+    celsius = 7.25;
+    b.wait(600_000);
+    expect(shown(b.recorder)).toEqual(['7.3▲', 'red, quickly']);
+    celsius = 3;
+    b.wait(600_000);
+    // It was beyond: that stays until it is cleared.
+    expect(shown(b.recorder)).toEqual(['3.0▲', 'red, quickly']);
+    b.recorder.press();
+    expect(shown(b.recorder)).toEqual(['3.0', 'green, each minute']);
+    b.recorder.sleep();
+    expect(shown(b.recorder)).toEqual(['', 'dark']);
+  });
+  test('waiting, stopped, and dark where it was asked to be', () => {
+    const b = bench();
+    b.recorder.setUp({ ...LIT, start: 'by its button', lamps: 'blink each minute' });
+    expect(shown(b.recorder)).toEqual(['WAIT', 'green, each minute']);
+    b.recorder.setUp({ ...SETUP, then: 'stop', readings: 2 });
+    b.wait(HOUR);
+    expect(shown(b.recorder)).toEqual(['END', 'dark']);
+  });
+});

@@ -36,6 +36,9 @@ export interface RecorderState {
   locked: 'nothing' | 'setting up' | 'fetching too';
   /** The newest reading, in units; null in place of a missing one. */
   last: (number | null)[] | null;
+  /** What its small display shows, and how its lamps blink now. */
+  display: string;
+  lamp: 'dark' | 'green, each minute' | 'red, each minute' | 'red, quickly';
   /** Of a stand-in: true time in the world that it plays, which may run faster than ours, ms. */
   worldMs?: number;
   /** Measured while it waited, kept apart: readings in hundredths, the newest last. */
