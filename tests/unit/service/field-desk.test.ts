@@ -199,6 +199,14 @@ describe('put into the cradle', () => {
     expect(missing).toBe(viewOf(3).fetched - 8000 - kept);
     expect(missing).toBeGreaterThan(900);
     expect(viewTake(app, viewOf(3).takeId!).notes.map((n) => n.says)).toContain('Overwritten before they were fetched.'); // prettier-ignore
+    // The hole and its reason outlive another restart and another fetch.
+    desk.end();
+    desk = new FieldDesk(app);
+    await desk.look();
+    world.pass(30 * 60_000);
+    await desk.fetchNow('PR2-0131', undefined);
+    expect([...values()].filter(Number.isNaN)).toHaveLength(missing);
+    expect(viewTake(app, viewOf(3).takeId!).gaps.map((g) => g.reason)).toEqual(['Overwritten before they were fetched.']); // prettier-ignore
   });
   test('a changed battery is a gap with its reason in the take', async () => {
     recorders[SEVEN].changeBattery(7200);

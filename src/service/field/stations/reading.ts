@@ -32,8 +32,9 @@ const versionOf = (programmes: readonly ProgrammeRow[], { runs }: StationRow): n
 function tablesOf(row: StationRow): TableView[] {
   const { state, contactAt, tables } = row;
   if (!state || contactAt === null) return [];
-  // The station’s clock, told in ours.
-  const ours = (ms: number | null) => (ms === null ? null : contactAt + (ms - state.saidMs));
+  // The station’s clock, told in ours: to the second, since a row of midnight is of midnight.
+  const ours = (ms: number | null) =>
+    ms === null ? null : Math.round((contactAt + (ms - state.saidMs)) / 1000) * 1000;
   return state.tables.map((t) => ({
     name: t.name,
     everyS: t.everyS,

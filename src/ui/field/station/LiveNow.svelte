@@ -163,6 +163,8 @@
             }),
           )}>cut its power for 20 s</button
       >
+    </p>
+    <p class="facts muted">
       Its time runs
       <select
         aria-label="How fast its time runs"

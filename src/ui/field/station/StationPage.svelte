@@ -55,7 +55,9 @@
 
   const text = $derived(written ?? (station?.draft || station?.runs || programmeText({ ...EMPTY_PROGRAMME, model: station?.model ?? EMPTY_PROGRAMME.model }))); // prettier-ignore
   const read = $derived(programmeOf(text));
-  const remarks = $derived(read.remarks.length ? read.remarks : remarksOn(read.programme, read.lines));
+  /** What the station would refuse it for is known before. */
+  const another = $derived(station?.model && read.programme.model && read.programme.model !== station.model ? [{ bad: true, says: `It is for ${read.programme.model}; the station that answers is ${station.model}.`, line: read.lines.head, at: { part: 'head' as const } }] : []); // prettier-ignore
+  const remarks = $derived(read.remarks.length ? read.remarks : [...another, ...remarksOn(read.programme, read.lines)]); // prettier-ignore
   const errors = $derived(remarks.filter((r) => r.bad));
   const warnings = $derived(remarks.filter((r) => !r.bad));
   function put(next: string) {
