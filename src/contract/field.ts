@@ -7,7 +7,7 @@ import type { RecorderState } from '$core/field/recorder/state';
 
 const STARTS = ['at once', 'by its button', 'at a time'] as const;
 const WAITS = ['while it waits', 'only from its start'] as const;
-const ENDS = ['stop', 'keep the newest'] as const;
+const ENDS = ['stop', 'stop by its button', 'keep the newest'] as const;
 const AFTER = ['at once', 'in a row', 'in total'] as const;
 const CLEARS = ['may be cleared at the recorder', 'stays until it is read'] as const;
 const LAMPS = ['dark', 'blink each minute', 'blink each minute, quick in alarm'] as const;
@@ -37,7 +37,12 @@ export const RecorderWish = z.strictObject({
   }),
   intervalS: field(z.number().int().min(1).max(86_400), { label: 'Interval', editor: 'number', unit: 's' }),
   days: field(z.number().positive().max(10_000), { label: 'For', editor: 'number', unit: 'd' }),
-  then: field(z.enum(ENDS), { label: 'Then', editor: 'choice', options: ENDS }),
+  then: field(z.enum(ENDS), {
+    label: 'Then',
+    editor: 'choice',
+    options: ENDS,
+    help: 'By its button it stops when that is pushed while it records, and when its memory is full.',
+  }),
   high: limit('High limit'),
   highAfter: after('Alarm above'),
   highCount: count('Readings above'),
@@ -208,7 +213,9 @@ export function stateText({
     if (setup.then === 'keep the newest')
       parts.push(state.end > room ? 'keeps the newest' : `${Math.round((1 - state.end / room) * 100)} % left`); // prettier-ignore
     else
-      parts.push(`${Math.round(Math.max(0, 1 - state.end / Math.min(room, setup.readings)) * 100)} % left`);
+      parts.push(
+        `${Math.round(Math.max(0, 1 - state.end / (setup.then === 'stop' ? Math.min(room, setup.readings) : room)) * 100)} % left`,
+      );
   }
   const beyond = (minutes: number | undefined, limit: Limit | null, side: string) => {
     if (limit && minutes !== undefined && minutes > 0) parts.push(`was ${side} ${readingText(limit.at, { digits: 2 })} °C for ${spanText(minutes)}`); // prettier-ignore

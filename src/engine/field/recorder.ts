@@ -127,7 +127,7 @@ export class PocketRecorder {
   }
   private record(untilMs: number): void {
     const { intervalS, readings, then, settleS, high, low } = this.setup!;
-    const most = then === 'stop' ? Math.min(readings, this.room) : Infinity;
+    const most = then === 'stop' ? Math.min(readings, this.room) : then === 'keep the newest' ? Infinity : this.room; // prettier-ignore
     const due = Math.min(most, Math.floor((untilMs - this.startedMs!) / (intervalS * 1000)) + 1);
     for (; this.end < due; this.end++) {
       const atSaid = this.startedMs! + this.end * intervalS * 1000;
@@ -268,7 +268,7 @@ export class PocketRecorder {
     return out;
   } // prettier-ignore
 
-  /** Its button: starts it, makes a mark while it records, clears an alarm where that is allowed. */
+  /** Its button: starts it, clears an alarm where that is allowed, makes a mark while it records or stops it where it was set up so. */
   press(): void {
     this.advance();
     const now = this.said(this.parts.now());
@@ -277,6 +277,7 @@ export class PocketRecorder {
     const { high, low, cleared } = this.alarms;
     if ((high !== null || low !== null) && !cleared && this.setup!.clearable)
       return void (this.alarms.cleared = true);
+    if (this.setup!.then === 'stop by its button') return void (this.phase = 'stopped');
     if (this.marks.length < MARKS_MOST) this.marks.push(now);
   }
   clearAlarm(): void {

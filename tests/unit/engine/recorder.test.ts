@@ -251,6 +251,24 @@ describe('its password', () => {
   });
 });
 
+test('by its button it begins, and ends: an alarm is cleared first, marks are not made; full it ends, too', () => {
+  const b = bench();
+  b.recorder.setUp({ ...SETUP, start: 'by its button', then: 'stop by its button', readings: 10, clearable: true, high: { at: -7, after: 'at once', count: 1 } }); // prettier-ignore
+  b.recorder.press();
+  b.wait(5 * HOUR);
+  expect(b.recorder.state()).toMatchObject({ phase: 'records', end: 31, marks: [] });
+  expect(b.recorder.state().alarms).toMatchObject({ cleared: false });
+  b.recorder.press();
+  expect(b.recorder.state()).toMatchObject({ phase: 'records', alarms: { cleared: true } });
+  b.recorder.press();
+  b.wait(5 * HOUR);
+  expect(b.recorder.state()).toMatchObject({ phase: 'stopped', end: 31, marks: [] });
+  const full = bench();
+  full.recorder.setUp({ ...SETUP, then: 'stop by its button' });
+  full.wait(9000 * 600_000);
+  expect(full.recorder.state()).toMatchObject({ phase: 'stopped', end: 8000, first: 0 });
+});
+
 describe('its display and its lamps', () => {
   const shown = (r: PocketRecorder) => {
     const { display, lamp } = r.state();

@@ -99,6 +99,22 @@ describe('its rows', () => {
     expect([...rows.times]).toEqual([T0 + 24 * 60 * MIN]);
     expect(rows.columns[0][0]).toBeCloseTo(23.997, 2);
   });
+  test('it knows no daylight saving: days are 24 h of UTC where the clocks of a country go back, and forward', () => {
+    for (const change of ['2026-10-24T12:00:00Z', '2027-03-27T12:00:00Z']) {
+      const b = bench();
+      b.wait(Date.parse(change) - T0);
+      sent(
+        b,
+        text(['keep in "day" every 1 d: sample of "Hour"', 'keep in "hour" every 1 h: sample of "Hour"']),
+      );
+      b.wait(48 * 60 * MIN);
+      const days = all(b, 'day').times;
+      expect([...days].map((t) => new Date(t).toISOString().slice(11, 19))).toEqual(['00:00:00', '00:00:00']);
+      const hours = all(b, 'hour').times;
+      expect(hours).toHaveLength(48);
+      hours.forEach((t, i) => i > 0 && expect(t - hours[i - 1]).toBe(3_600_000));
+    }
+  });
   test('an event’s row comes once for each time that the value passes its level, not while it stays', () => {
     const b = bench({}, [['U2', { is: 'volts', at: (ms) => 2 + 1.5 * Math.sin((2 * Math.PI * (ms - T0)) / (60 * MIN)) }]]); // prettier-ignore
     sent(b, text(['keep in "surge" when "Surge" rises above 3, 50 rows: sample of "Surge"'], ['measure "Surge" in "V": volts "5 V" on U2'])); // prettier-ignore

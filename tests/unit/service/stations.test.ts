@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import Sqlite from 'better-sqlite3';
 import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest';
 import { FrameReader, frameBytes } from '$core/field/frames';
-import { packed } from '$core/field/messages';
+import { KINDS, packed } from '$core/field/messages';
 import { programmeOf, programmeText } from '$core/field/station/text';
 import { NEW_STATION, type StationWish } from '$contract/station';
 import { World } from '$engine/field/play';
@@ -270,6 +270,51 @@ describe('fetching', () => {
     await closeApp(other);
     other.db.$client.close();
   });
+});
+
+describe('many', () => {
+  test('one that is silent holds nobody up: nineteen others are fetched meanwhile, each into its own take', async () => {
+    const deaf = createServer((line) => void line.on('error', () => line.destroy()));
+    servers.push(deaf);
+    await new Promise<void>((done) => deaf.listen(0, '127.0.0.1', done));
+    desk.change(id, wish({ address: `127.0.0.1:${(deaf.address() as { port: number }).port}`, pauseS: 600 }), 'Ada'); // prettier-ignore
+    let silent = true;
+    const over = () => void (silent = false);
+    void fetched().then(over, over);
+    const ids: string[] = [];
+    for (let k = 0; k < 19; k++) {
+      const other = new PlayedStation(`ST9-1${k}`, 'ST-9', world).runSince(SMALL, 0);
+      ids.push(desk.add(wish({ name: `Station ${k}`, address: await heard(other) }), 'Ada').id);
+    }
+    await Promise.all(ids.map((other) => desk.fetch(other, undefined, 'Ada')));
+    expect(silent).toBe(true);
+    for (const other of ids) expect(desk.view(other).tables[0].fetched).toBe(desk.view(other).tables[0].end);
+    expect(new Set(ids.map((other) => desk.view(other).tables[0].takeId)).size).toBe(19);
+  });
+  test('power lost in the middle of a fetch: what had come is kept, and the rest comes afterwards, the same as without', async () => {
+    const long = SMALL.replace('every 2 min, 500 rows', 'every 10 s, 90000 rows').replace('keep in "day"', 'keep in "days"');
+    await send(long);
+    pass(24 * 60 * 5);
+    const answer = station.answer.bind(station);
+    let asked = 0;
+    station.answer = (frame, whom) => {
+      if (frame.kind === KINDS.rows && ++asked === 5) station.losePower(30);
+      return answer(frame, whom);
+    };
+    const going = fetched();
+    await expect(going).rejects.toThrow(/does not answer|Nothing answers/);
+    const kept = table('short').fetched;
+    expect(kept).toBeGreaterThan(0);
+    pass(5);
+    await fetched();
+    expect(kept).toBeLessThan(table('short').end);
+    expect(table('short').fetched).toBe(table('short').end);
+    const reader = openTake(app, table('short').takeId!);
+    const all = reader.values(reader.signals[0].id, 0, reader.signals[0].length);
+    // One gap alone, of the power: the tide goes on over where the fetch broke.
+    expect(viewTake(app, table('short').takeId!).gaps).toHaveLength(1);
+    for (let i = kept - 50; i < kept + 50; i++) if (Number.isFinite(all[i]) && Number.isFinite(all[i - 1])) expect(Math.abs(all[i] - all[i - 1])).toBeLessThan(0.02);
+  }); // prettier-ignore
 });
 
 describe('sending', () => {

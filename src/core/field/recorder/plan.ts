@@ -38,7 +38,8 @@ export interface RecorderSetup {
   settleS: number;
   intervalS: number;
   readings: number;
-  then: 'stop' | 'keep the newest';
+  /** Stopped by its button, its button makes no marks; full it stops, too. */
+  then: 'stop' | 'stop by its button' | 'keep the newest';
   high: Limit | null;
   low: Limit | null;
   /** Whether an alarm can be cleared at the recorder. */
@@ -73,7 +74,8 @@ export function faultsOf(model: RecorderModel, setup: RecorderSetup, nowMs: numb
   if (readings > model.memory) {
     const fit = `${model.memory} readings fit`;
     if (then === 'stop') put(true, `${fit}, ${readings} are wanted: read less often, or for a shorter time.`);
-    else put(false, `${fit}: of ${readings} the newest ${model.memory} stay.`);
+    else if (then === 'keep the newest') put(false, `${fit}: of ${readings} the newest ${model.memory} stay.`);
+    else put(false, `${fit}: it stops when they are there, if its button is not pushed before.`);
   }
   if (then === 'keep the newest' && !model.goesRound) put(true, `${model.name} cannot go round: let it stop.`);
   if (setup.measuresWaiting && !model.measuresWaiting) put(true, `${model.name} does not measure while it waits.`);
@@ -106,7 +108,7 @@ export function phasesOf(setup: RecorderSetup, nowMs: number, startsMs: number):
   const settled = Math.min(end, begin + setup.settleS * 1000);
   if (settled > begin) phases.push({ what: 'settles', fromMs: begin, toMs: settled });
   if (end > settled) phases.push({ what: 'records', fromMs: settled, toMs: end });
-  phases.push({ what: setup.then === 'stop' ? 'stopped' : 'goes round', fromMs: end, toMs: null });
+  phases.push({ what: setup.then === 'keep the newest' ? 'goes round' : 'stopped', fromMs: end, toMs: null });
   return phases;
 }
 
