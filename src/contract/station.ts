@@ -13,11 +13,11 @@ export const Reach = z.string().trim().regex(/^([\w.-]{1,100}:\d{1,5}|\/dev\/[\w
 export const StationWish = z.strictObject({
   name: field(z.string().trim().min(1).max(60), { label: 'Name', editor: 'text' }),
   place: field(z.string().trim().max(60), { label: 'Place', editor: 'text', none: 'no place' }),
-  address: field(Reach, { label: 'Address', editor: 'text', none: 'nowhere: it calls in', help: 'As host:port, or a serial port such as /dev/ttyUSB0@115200.' }), // prettier-ignore
+  address: field(Reach, { label: 'Address', editor: 'text', none: 'nowhere', help: 'As host:port, or a serial port such as /dev/ttyUSB0@115200.' }), // prettier-ignore
   pauseS: field(z.number().int().min(1).max(3600), { label: 'Pause', editor: 'number', unit: 's', help: 'Between one try to reach it and the next.' }), // prettier-ignore
   everyMin: field(z.number().int().min(1).max(44_640).nullable(), { label: 'Fetched every', editor: 'number', unit: 'min', none: 'by hand only' }), // prettier-ignore
   calls: field(z.enum(CALLS), { label: 'It', editor: 'choice', options: CALLS }),
-  setsClock: field(z.number().min(1).max(86_400).nullable(), { label: 'Its clock is set when off by', editor: 'number', unit: 's', none: 'never' }), // prettier-ignore
+  setsClock: field(z.number().min(1).max(86_400).nullable(), { label: 'Its clock is set when off by', editor: 'number', unit: 's', none: 'leave its clock as it is' }), // prettier-ignore
   clockS: field(z.number().min(1).max(86_400), {
     label: 'Its clock may be off',
     editor: 'number',
@@ -30,8 +30,12 @@ export const StationWish = z.strictObject({
 export type StationWish = z.infer<typeof StationWish>;
 export const stationSentence: Sentence<typeof StationWish> = {
   schema: StationWish,
-  template: ({ address, setsClock }) =>
-    `{name} stands at {place}. It is reached at {address}${address ? ', tried again after {pauseS}' : ''}; it {calls}. Fetch it every {everyMin}. Say so when it is silent for {silentH}, when its battery is below {batteryV}, when its clock is off by {clockS}; ${setsClock === null ? 'set its clock {setsClock}' : 'set its clock when it is off by {setsClock}'}.`,
+  template: ({ address, everyMin, setsClock }) => {
+    const reached = address ? 'at {address}, tried again after {pauseS}' : '{address}';
+    const fetched = everyMin === null ? '{everyMin}' : 'every {everyMin}';
+    const clock = setsClock === null ? '{setsClock}' : 'set its clock when it is off by {setsClock}';
+    return `{name} stands at {place}. It is reached ${reached}; it {calls}. Fetch it ${fetched}. Say so when it is silent for {silentH}, when its battery is below {batteryV}, when its clock is off by {clockS}; ${clock}.`;
+  },
 };
 export const NEW_STATION: StationWish = { name: 'Station', place: '', address: '', pauseS: 10, everyMin: 60, calls: CALLS[0], setsClock: 5, clockS: 30, silentH: 26, batteryV: 11.5, limits: [] }; // prettier-ignore
 

@@ -83,17 +83,18 @@ export function inputsOf(app: App, row: StudyRow): TakeInput[] {
   return inputs;
 }
 
-/** What a result depends on: settings, takes, and the conversion of each channel it reads. */
+/** What a result depends on: settings, takes, the conversion of each channel it reads, and how much there is of a take that grows. */
 export function fingerprint(app: App, row: StudyRow): string {
   const { settings, filter } = bodyOf(row);
   const inputs = inputsOf(app, row);
   const meanings = inputs.flatMap(({ roles }) => Object.values(roles).flat().map(meaningOf));
+  for (const { take, fault } of inputs) if (!fault && openTake(app, take).grows) meanings.push([openTake(app, take).durationS]); // prettier-ignore
   return JSON.stringify(
     inputs.length === 1 && !filter ? [settings, meanings] : [settings, meanings, inputs.map((i) => i.take)],
   );
 }
 /** A signal that was computed anew keeps its conversion, so its revision counts, too. */
-const meaningOf = ({ conversion, revision }: StoredSignal) =>
+const meaningOf = ({ conversion, revision }: StoredSignal): unknown =>
   revision > 1 ? [conversion, revision] : conversion;
 
 export function isUpToDate(app: App, row: StudyRow): boolean {

@@ -2,7 +2,7 @@ import { existsSync } from 'node:fs';
 import Sqlite from 'better-sqlite3';
 import { conflict } from '$core/errors';
 import { completeEnvelopes } from './complete';
-import { addToTake, widthsOf } from './schema';
+import { REACHED, addToTake, widthsOf } from './schema';
 import { checkSeal, seal, sealedSignals } from './seal';
 import { ROW_SAMPLES } from './writer';
 
@@ -20,7 +20,6 @@ export interface Growth {
   facts: Record<string, string>;
   reached: number;
 }
-const REACHED = 'reached';
 
 /** How far what a take grows from has been read, as it was written down with its last samples; null for one that never grew, or is gone. */
 export function reachedIn(path: string): number | null {

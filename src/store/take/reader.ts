@@ -19,7 +19,7 @@ import {
 } from '$contract/take';
 import Sqlite from 'better-sqlite3';
 import { existsSync } from 'node:fs';
-import { TAKE_APPLICATION_ID, TAKE_VERSION } from './schema';
+import { REACHED, TAKE_APPLICATION_ID, TAKE_VERSION } from './schema';
 import { checkSeal } from './seal';
 import type { PlainMeaning } from './correct';
 import { readSignals, type Meaning, type StoredSignal } from './signals';
@@ -39,6 +39,8 @@ export class TakeReader {
   private readonly db: Sqlite.Database;
   readonly head: TakeHead;
   readonly signals: StoredSignal[];
+  /** Whether samples may still come to it, as to one that is fetched bit by bit. */
+  readonly grows: boolean;
   private readonly version: number;
   private readonly blocksFrom: Sqlite.Statement;
   private readonly rowsFrom: Sqlite.Statement;
@@ -63,6 +65,7 @@ export class TakeReader {
         );
       const pairs = this.db.prepare('SELECT key, value FROM take').all() as { key: string; value: string }[];
       this.head = TakeHead.parse(Object.fromEntries(pairs.map((p) => [p.key, JSON.parse(p.value)])));
+      this.grows = pairs.some((p) => p.key === REACHED);
       this.version = Math.max(1, version);
       this.signals = readSignals(this.db, this.version, meaning);
       this.blocksFrom = this.db.prepare(

@@ -5,6 +5,8 @@ import Sqlite from 'better-sqlite3';
 /** “FARR”, so that any tool can tell a take from another SQLite file. */
 export const TAKE_APPLICATION_ID = 0x46415252;
 export const TAKE_VERSION = 6;
+/** Key of a take that grows: how far what it grows from has been read. */
+export const REACHED = 'reached';
 
 /** The tables of a take file; docs/formats.md explains every column. */
 const SCHEMA = `
