@@ -7,6 +7,7 @@ import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest';
 import { FrameReader, frameBytes } from '$core/field/frames';
 import { KINDS, packed } from '$core/field/messages';
 import { programmeOf, programmeText } from '$core/field/station/text';
+import { CHANGED_BY } from '$contract/overview';
 import { NEW_STATION, type StationWish } from '$contract/station';
 import { World } from '$engine/field/play';
 import { PIER_PROGRAMME, PlayedStation } from '$engine/field/station/pier';
@@ -474,4 +475,20 @@ describe('left alone', () => {
     expect(view().live!.values.find((v) => v.name === 'Water level')!.value).toBeGreaterThan(10);
     expect(view().state!.adjusted).toEqual({ 'Water level': 10 });
   });
+});
+
+test('pages hear of a take that has grown: its length in the list is the new one, and its seal stands in the logbook', async () => {
+  await send(SMALL);
+  pass(61);
+  await fetched();
+  const { takeId } = table('short');
+  const sealed = (text: string) => openTake(app, takeId!).sealState().hash === /SHA-256 ([0-9a-f]{64})/.exec(text)?.[1]; // prettier-ignore
+  pass(60);
+  await fetched();
+  const [newest] = logPage(app).filter((e) => e.takeId === takeId);
+  // Of the kind by which lists of takes are read anew.
+  expect(CHANGED_BY[newest.kind]).toContain('takes');
+  expect(newest.says).toMatch(/^Pier station, short has grown, rows up to number 59; sealed, SHA-256 /);
+  expect(sealed(newest.says)).toBe(true);
+  expect(takeRows(app).find((t) => t.id === takeId)!.durationMs).toBe(60 * 120_000);
 });

@@ -55,8 +55,8 @@ export async function keepRows(app: App, of: Of, takeId: string | null, rows: Ro
       }
       app.takes.forget(path);
       listed(app, { ...head, state: 'complete', lengthNs: done.lengthNs }, done.lengthNs / NS_A_MS);
-      if (!own) log(app, 'take', `${head.name}: its rows up to number ${to - 1} are a take.`, { takeId: id, by: BY });
-      log(app, 'seal', `${head.name} sealed, SHA-256 ${done.hash}.`, { takeId: id, by: BY });
+      // Of the kind that lets pages read their lists anew.
+      log(app, 'take', `${head.name} ${own ? 'has grown' : 'is a take'}, rows up to number ${to - 1}; sealed, SHA-256 ${done.hash}.`, { takeId: id, by: BY });
       own = id;
     }
     if (placed.turnedAt === null) return own;
