@@ -57,7 +57,7 @@ const server = spawn('node', ['build'], {
     ORIGIN: process.env.ORIGIN ?? address,
     BODY_SIZE_LIMIT: '64M',
     FARRIER_CRADLE: process.env.FARRIER_CRADLE ?? `127.0.0.1:${cradlePort}`,
-    FARRIER_STATION: process.env.FARRIER_STATION ?? `127.0.0.1:${stationPort}`,
+    FARRIER_STATION: process.env.FARRIER_STATION ?? `Pier station, Harrow Quay=127.0.0.1:${stationPort}`,
   },
 });
 for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => server.kill('SIGTERM'));

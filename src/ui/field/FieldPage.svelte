@@ -100,8 +100,9 @@
           >
             <!-- svelte-ignore a11y_autofocus -->
             <input
+              class="plain"
               aria-label="Address of the station"
-              placeholder="host:port, /dev/tty…, or nothing: it calls in"
+              placeholder="address, or none: it calls in"
               bind:value={adding}
               autofocus
               onkeydown={(e) => e.key === 'Escape' && (adding = null)}
@@ -176,12 +177,6 @@
     gap: var(--space-2);
   }
   .add input {
-    font: inherit;
-    background: var(--card);
-    color: inherit;
-    border: 1px solid var(--line);
-    border-radius: var(--radius);
-    padding: 0 var(--space-2);
     width: 17rem;
   }
 </style>

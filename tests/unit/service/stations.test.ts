@@ -492,3 +492,20 @@ test('pages hear of a take that has grown: its length in the list is the new one
   expect(sealed(newest.says)).toBe(true);
   expect(takeRows(app).find((t) => t.id === takeId)!.durationMs).toBe(60 * 120_000);
 });
+
+test('a station that is named from outside is there from the start; where it listens elsewhere the next time it is the same one', () => {
+  process.env.FARRIER_STATION = 'Mole, Harrow Quay, east=127.0.0.1:4999;Buoy=10.0.0.7:80';
+  try {
+    desk.end();
+    desk = new StationDesk(app);
+    const named = () => desk.list().stations.map((s) => [s.name, s.place, desk.view(s.id).wish.address]);
+    expect(named()).toContainEqual(['Mole', 'Harrow Quay, east', '127.0.0.1:4999']);
+    expect(named()).toContainEqual(['Buoy', '', '10.0.0.7:80']);
+    process.env.FARRIER_STATION = 'Mole=127.0.0.1:5000';
+    desk = new StationDesk(app);
+    expect(named()).toHaveLength(3);
+    expect(named()).toContainEqual(['Mole', 'Harrow Quay, east', '127.0.0.1:5000']);
+  } finally {
+    delete process.env.FARRIER_STATION;
+  }
+});

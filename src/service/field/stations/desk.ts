@@ -27,16 +27,15 @@ export class StationDesk implements StationPort {
   private ended = false;
 
   constructor(private readonly app: App) {
-    for (const address of (process.env.FARRIER_STATION ?? '').split(',').filter(Boolean))
-      this.expect(address);
+    for (const one of (process.env.FARRIER_STATION ?? '').split(';').filter(Boolean)) this.expect(one);
   }
-  /** One that is there from the start. */
-  private expect(address: string): void {
-    if (listStations(this.app.db).some((s) => s.wish.address === address)) return;
-    const [known] = listStations(this.app.db).filter((s) => s.wish.place === 'Harrow Quay, pier');
-    // A stand-in that listens elsewhere today is still the same station.
+  /** One that is there from the start, as “name, place=address”: where it listens elsewhere today it is still the same station. */
+  private expect(said: string): void {
+    const [who, address] = said.split('=');
+    const [name, ...place] = who.split(', ');
+    const known = listStations(this.app.db).find((s) => s.wish.name === name);
     if (known) putStation(this.app.db, { ...known, wish: { ...known.wish, address } });
-    else this.add({ ...NEW_STATION, name: 'Pier station', place: 'Harrow Quay, pier', address, pauseS: 2 }, 'Farrier'); // prettier-ignore
+    else this.add({ ...NEW_STATION, name, place: place.join(', '), address, pauseS: 2 }, 'Farrier');
   }
 
   begin(): void {

@@ -23,8 +23,7 @@ const knownOf = ({ state, live, contactAt, aheadS, tables }: StationRow): Known 
   aheadS,
   fetched: Object.fromEntries(Object.entries(tables).map(([name, t]) => [name, t.fetched])),
 });
-export const concernsNow = (row: StationRow): Concern[] =>
-  concernsOf(knownOf(row), { ...row.wish, limits: row.wish.limits }, Date.now());
+export const concernsNow = (row: StationRow): Concern[] => concernsOf(knownOf(row), row.wish, Date.now());
 
 const versionOf = (programmes: readonly ProgrammeRow[], { runs }: StationRow): number | null =>
   runs ? (programmes.find((p) => p.text === runs)?.number ?? null) : null;

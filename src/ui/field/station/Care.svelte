@@ -49,15 +49,15 @@
   {/if}
   <form onsubmit={add}>
     {wish.limits.length ? 'and when' : 'Alarm when'}
-    <select bind:value={of} aria-label="Value that is watched" required>
+    <select class="plain" bind:value={of} aria-label="Value that is watched" required>
       <option value="" disabled>a value</option>
       {#each values as name (name)}<option>{name}</option>{/each}
     </select>
     is
-    <select bind:value={side} aria-label="Side"
+    <select class="plain" bind:value={side} aria-label="Side"
       ><option value="above">above</option><option value="below">below</option></select
     >
-    <input type="number" step="any" aria-label="Limit" bind:value={at} required />
+    <input class="plain" type="number" step="any" aria-label="Limit" bind:value={at} required />
     <button class="dotted">watch it</button>
   </form>
   <p>
@@ -87,15 +87,6 @@
     display: flex;
     gap: var(--space-2);
     align-items: center;
-  }
-  input,
-  select {
-    font: inherit;
-    background: var(--card);
-    color: inherit;
-    border: 1px solid var(--line);
-    border-radius: var(--radius);
-    padding: var(--space-half) var(--space-1);
   }
   input {
     width: 6rem;

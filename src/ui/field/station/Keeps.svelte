@@ -7,7 +7,9 @@
   type Props = { programme: Programme; table: Table; change: (keeps: Keep[]) => void };
   let { programme, table, change }: Props = $props();
 
-  const can = $derived(stationModel(programme.model)?.keeps ?? KEEPS);
+  const own = $derived(stationModel(programme.model)?.keeps ?? KEEPS);
+  /** What the model cannot keep can be taken out where it is asked for. */
+  const can = $derived(KEEPS.filter((as) => own.includes(as) || table.keeps.some((k) => k.as === as)));
   const values = $derived(valuesOf(programme));
   /** Asked for, but not measured any more: it can only be taken out. */
   const gone = $derived(table.keeps.filter((k) => !values.some((v) => v.name === k.of)));
@@ -58,6 +60,7 @@
               {/if}
               {#if kept && as === 'wind'}
                 <select
+                  class="plain"
                   aria-label="Direction of {name}"
                   value={kept.from}
                   onchange={(e) => edit(name, as, { from: e.currentTarget.value })}
@@ -113,13 +116,6 @@
   }
   .when {
     color: var(--muted);
-  }
-  select {
-    font: inherit;
-    background: var(--card);
-    color: inherit;
-    border: 1px solid var(--line);
-    border-radius: var(--radius);
   }
   .gone {
     color: var(--red);

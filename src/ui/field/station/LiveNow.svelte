@@ -95,6 +95,7 @@
                 batteryV,
               )}{:else if v.way !== 'own'}{#if setting?.name === v.name}<form onsubmit={set}>
                   plus <input
+                    class="plain"
                     aria-label="Plus of {v.name}"
                     type="number"
                     step="any"
@@ -141,6 +142,7 @@
     <p class="facts muted">
       It is a stand-in, which can fall ill:
       <select
+        class="plain"
         aria-label="What ails the station"
         onchange={(e) =>
           void doing(() =>
@@ -167,6 +169,7 @@
     <p class="facts muted">
       Its time runs
       <select
+        class="plain"
         aria-label="How fast its time runs"
         onchange={(e) =>
           void doing(() =>
@@ -236,13 +239,7 @@
   .facts {
     margin: var(--space-2) 0 0;
   }
-  input,
   select {
-    font: inherit;
-    background: var(--card);
-    color: inherit;
-    border: 1px solid var(--line);
-    border-radius: var(--radius);
     max-width: 16rem;
   }
   input {

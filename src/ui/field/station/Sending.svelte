@@ -72,7 +72,8 @@
     {/each}
   </ol>
   {#if without}
-    <label class="why">Why not fetch first? <input bind:value={why} aria-label="Why not fetch first" /></label
+    <label class="why"
+      >Why not fetch first? <input class="plain" bind:value={why} aria-label="Why not fetch first" /></label
     >
   {/if}
   <Button
@@ -141,13 +142,5 @@
     display: grid;
     gap: var(--space-1);
     margin-bottom: var(--space-2);
-  }
-  input {
-    font: inherit;
-    background: var(--card);
-    color: inherit;
-    border: 1px solid var(--line);
-    border-radius: var(--radius);
-    padding: var(--space-half) var(--space-2);
   }
 </style>

@@ -21,6 +21,7 @@
   <header>
     <h2>Stations</h2>
     <input
+      class="plain"
       type="search"
       placeholder="find by name, place, serial"
       aria-label="Find stations"
@@ -90,12 +91,6 @@
     margin-left: auto;
   }
   input[type='search'] {
-    font: inherit;
-    background: var(--card);
-    color: inherit;
-    border: 1px solid var(--line);
-    border-radius: var(--radius);
-    padding: var(--space-half) var(--space-2);
     width: 16rem;
   }
   .places {
