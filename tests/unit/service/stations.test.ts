@@ -509,3 +509,21 @@ test('a station that is named from outside is there from the start; where it lis
     delete process.env.FARRIER_STATION;
   }
 });
+
+test('what wants attention is an alarm once, acknowledged or not, and in another job, too', async () => {
+  await send(SMALL);
+  await desk.play(id, { do: 'battery low' });
+  await fetched();
+  const holding = () => app.alarms.current.open.filter((a) => a.outAt === null);
+  expect(holding()).toHaveLength(1);
+  app.alarms.take(null, 'Ada');
+  await fetched();
+  expect(holding().map((a) => a.takenBy)).toEqual(['Ada']);
+  expect(logged().filter((s) => /battery low/.test(s) && !/Acknowledged/.test(s))).toHaveLength(1);
+  await newJob(app, 'Another job', 'Bench', 'Ada');
+  await fetched();
+  expect(holding().map((a) => [a.says, a.takenBy])).toEqual([['Pier station: battery low: 10.9 V', null]]);
+  await desk.play(id, { do: 'none' });
+  await fetched();
+  expect(holding()).toEqual([]);
+});

@@ -113,9 +113,10 @@ export class StationLive {
     if (!row) return;
     const now = new Map(concernsNow(row).map((c) => [c.key, c]));
     for (const [key, { level, says }] of now) {
+      // One that is open goes on; another job that is worked on begins with what holds.
+      this.app.alarms.comes(`${this.id} ${key}`, level, `${row.wish.name}: ${says}`, Date.now());
       if (this.told.get(key) === level) continue;
       this.told.set(key, level);
-      this.app.alarms.comes(`${this.id} ${key}`, level, `${row.wish.name}: ${says}`, Date.now());
       this.says(`${says}.`, 'the station');
     }
     for (const key of this.told.keys())
