@@ -6,6 +6,8 @@ import { EMPTY_RULE, newDeed, type Rule } from '$contract/rule';
 import { NEW_SENSOR, REFERENCE, type Sensor } from '$contract/sensor';
 
 export const JOB = { name: 'Brinewheel II proof test', place: 'Harrow Quay · rotor 2 of 3' };
+/** Hears the rotor’s telemetry and what else is on the air at the quay. */
+export const RECEIVER = { kind: 'receiver', name: 'Quay receiver' };
 export const CHASSIS = { serial: 'QH-0417', kind: 'dock chassis', name: 'Dock chassis' };
 /** The rotor's pitch drive, on the second unit that is added. */
 export const PITCH = { kind: 'CAN bus', name: 'Pitch drive' };

@@ -39,6 +39,7 @@ import {
   PITCH,
   PLAN_NAME,
   RACK,
+  RECEIVER,
   ROOTS,
   ROOTS_JOB,
   SENSORS,
@@ -63,6 +64,8 @@ async function seed(folder: string): Promise<void> {
   await addUnit(app, CHASSIS.kind, 'bench');
   const { serial: bus } = await addUnit(app, PITCH.kind, 'bench');
   await editUnit(app, bus, { name: PITCH.name }, 'bench');
+  const { serial: ears } = await addUnit(app, RECEIVER.kind, 'bench');
+  await editUnit(app, ears, { name: RECEIVER.name }, 'bench');
   for (const s of SENSORS) putSensor(app, null, s, 'bench');
   for (const c of CHANNELS) {
     await addChannel(

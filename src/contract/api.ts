@@ -6,6 +6,7 @@ import { fieldPart } from './api/field';
 import { stationPart } from './api/station';
 import { house } from './api/house';
 import { inspect } from './api/inspect';
+import { radioPart } from './api/radio';
 import { record } from './api/record';
 import { report } from './api/report';
 import { rig } from './api/rig';
@@ -25,6 +26,7 @@ export const API = {
   ...exchange,
   ...fieldPart,
   ...stationPart,
+  ...radioPart,
 };
 export type Api = typeof API;
 export type Key = keyof Api;

@@ -3,6 +3,7 @@ import { Channel } from './channel';
 import { Plan } from './plan';
 import { Rule } from './rule';
 import type { Wave } from './live';
+import { ListenWish, type HeardBand, type HeardFault } from './radio';
 import type { EngineStatus } from './engine-status';
 import { TakeHead } from './take';
 import { FAULTS, TryOut } from './unit';
@@ -68,6 +69,9 @@ export const EngineCommand = z.discriminatedUnion('do', [
   z.object({ do: z.literal('log'), unit: z.string() }),
   z.object({ do: z.literal('send'), unit: z.string(), text: z.string().max(2000) }),
   z.object({ do: z.literal('ports') }),
+  /** Pictures of a receiver’s band are told from now on; null ends it. */
+  z.object({ do: z.literal('listen'), unit: z.string(), wish: ListenWish.nullable() }),
+  z.object({ do: z.literal('tune'), unit: z.string(), centreHz: z.number() }),
   /** The next samples of some channels, once. */
   z.object({
     do: z.literal('read'),
@@ -117,6 +121,7 @@ export type EngineMessage =
   | { say: 'setup'; channelIds: string[]; anew?: string[] }
   | { say: 'frame'; frame: LiveFrame }
   | { say: 'waves'; waves: Wave[] }
+  | { say: 'heard'; heard: HeardBand | HeardFault }
   | { say: 'note'; kind: string; says: string; takeId: string | null; atMs: number; by: string }
   | { say: 'take'; head: TakeHead; durationS: number; hash: string | null }
   | { say: 'call'; address: string; body: unknown };

@@ -14,6 +14,11 @@ export const FRAME_KINDS = {
   board: 10,
   look: 11,
   past: 12,
+  /** Of a receiver: a picture of its band, its waterfall so far, what cannot be heard, and that it is listened to otherwise. */
+  heard: 13,
+  heardPast: 14,
+  heardFault: 15,
+  radio: 16,
 } as const;
 const HEADER_BYTES = 16;
 const MAX_FRAME_BYTES = 64 * 1024 * 1024;
@@ -32,6 +37,8 @@ export interface Look {
   strips: string[];
   /** Channels of which every sample is wanted. */
   waves: string[];
+  /** Receiver whose band is looked at, if any. */
+  radio?: string;
 }
 /** What the frames that follow carry, in this order; the past of those in `anew` comes next. */
 export interface LookTold extends Look {
@@ -99,6 +106,13 @@ function frame(
 
 export function encodeJson(kind: number, value: unknown): Uint8Array<ArrayBuffer> {
   const bytes = new TextEncoder().encode(JSON.stringify(value));
+  const { out } = frame(kind, 0, bytes.length);
+  out.set(bytes, HEADER_BYTES);
+  return out;
+}
+
+/** Bytes as they are. */
+export function encodeBytes(kind: number, bytes: Uint8Array): Uint8Array<ArrayBuffer> {
   const { out } = frame(kind, 0, bytes.length);
   out.set(bytes, HEADER_BYTES);
   return out;

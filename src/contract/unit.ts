@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { ReceiverState } from './radio';
 
 /** What a terminal accepts; decides which kinds of channel it can be. */
 const TERMINAL_KINDS = [
@@ -17,6 +18,10 @@ const TERMINAL_KINDS = [
   'value',
   /** A number that is sent by message. */
   'setting',
+  /** Complex samples of a receiver’s band. */
+  'radio samples',
+  /** A number that is read of that band. */
+  'radio reading',
 ] as const;
 export type TerminalKind = (typeof TERMINAL_KINDS)[number];
 
@@ -95,6 +100,8 @@ export const UnitDescription = z.object({
   faults: z.record(z.string(), z.enum(FAULTS)),
   standIn: z.boolean(),
   abilities: z.array(z.enum(ABILITIES)),
+  /** How a receiver stands, where it is one. */
+  receiver: ReceiverState.optional(),
   /** Counts worth knowing, such as lines that were not understood. */
   counts: z.array(z.object({ what: z.string(), count: z.number() })),
 });

@@ -1,4 +1,5 @@
 import { asFarrierError, conflict, notFound } from '$core/errors';
+import { magnitudes } from '$core/signal/magnitude';
 import { hz, sampleTimeNs } from '$core/time/rate';
 import type { EngineSetup, NumberedRule, Reading } from '$contract/engine';
 import type { EngineStatus } from '$contract/engine-status';
@@ -206,7 +207,8 @@ export class Acquisition {
       else if (signal.group.count > 0) {
         const n = signal.group.count;
         if (signal.value.length < n) signal.value = new Float32Array(n * 2);
-        signal.convert(signal.raw, signal.value, n, signal.junction?.raw);
+        const read = signal.width === 2 ? magnitudes(signal.raw.subarray(0, 2 * n), 2) : signal.raw;
+        signal.convert(read, signal.value, n, signal.junction?.raw);
       }
       judge(signal);
     }

@@ -45,7 +45,8 @@ export class OpenTake {
       group: this.groups.indexOf(s.group),
       junction: s.junction ? chosen.indexOf(s.junction) : null,
       conversion: s.conversion,
-      snapshot: s.channel,
+      snapshot: s.about ? { ...s.channel, receiver: s.about() } : s.channel,
+      width: s.width,
     }));
     this.log = windows ? new ThinnedLog(plan.logEvery, chosen, zeroNs, signals.length) : null;
     this.writer = new TakeWriter(path, {

@@ -6,6 +6,7 @@ import {
   type EngineSetup,
   type KnownUnit,
 } from '$contract/engine';
+import type { HeardBand, HeardFault } from '$contract/radio';
 import { Acquisition } from './acquisition';
 import { AtWork } from './at-work';
 import { steadyClock } from './clock';
@@ -73,6 +74,10 @@ function run(send: (message: EngineMessage) => void): void {
     for (const slot of [...slots]) {
       const wanted = known.find((u) => u.serial === slot.serial);
       if (wanted && same(wanted, opened.get(slot.serial))) continue;
+      if (wanted && !wanted.leftOut && slot.unit.adjust?.(wanted)) {
+        opened.set(slot.serial, wanted);
+        continue;
+      }
       slot.unit.close();
       slots.splice(slots.indexOf(slot), 1);
       opened.delete(slot.serial);
@@ -138,10 +143,9 @@ function run(send: (message: EngineMessage) => void): void {
         'Wait for its end, or end it first.',
       );
   }
-  function able<K extends 'tryOut' | 'shunt' | 'selfTest' | 'reset' | 'chips' | 'send' | 'recentLog'>(
-    serial: string,
-    what: K,
-  ): NonNullable<OpenUnit[K]> {
+  function able<
+    K extends 'tryOut' | 'shunt' | 'selfTest' | 'reset' | 'chips' | 'send' | 'recentLog' | 'tune' | 'listen',
+  >(serial: string, what: K): NonNullable<OpenUnit[K]> {
     const { unit, name } = slotOf(serial);
     if (!unit[what])
       throw new FarrierError('not_allowed', { what: 'This unit cannot do that.', where: name });
@@ -203,6 +207,17 @@ function run(send: (message: EngineMessage) => void): void {
       case 'send':
         free(command.unit);
         return able(command.unit, 'send')(command.text);
+      case 'listen': {
+        const { unit } = command;
+        const told = (heard: object) =>
+          send({ say: 'heard', heard: { unit, ...heard } as HeardBand | HeardFault });
+        return able(unit, 'listen')(command.wish, told);
+      }
+      case 'tune':
+        free(command.unit);
+        able(command.unit, 'tune')(command.centreHz);
+        statusDue = true;
+        return;
       case 'ports':
         return serialPorts();
       case 'read':

@@ -82,7 +82,7 @@ export class Recorder {
     for (const signal of chosen) {
       // A second more than asked for: the step in which the start is found is in the ring, too.
       const capacity = Math.ceil((kept + 1) * hz(signal.group.rate)) + 16;
-      if (!signal.ring) signal.ring = new Ring(capacity);
+      if (!signal.ring) signal.ring = new Ring(capacity, signal.width);
       else if (signal.ring.capacity < capacity) signal.ring = signal.ring.resized(capacity);
     }
   }

@@ -57,6 +57,10 @@ export interface Signal {
   /** The same in the channel's unit. */
   value: Float32Array;
   trouble: Trouble;
+  /** Numbers of a raw sample; `value` has one of each, the magnitude of complex ones. */
+  width: 1 | 2;
+  /** What its unit says of itself while it is recorded, where that belongs to its samples. */
+  about: (() => object | undefined) | null;
   /** Last value, held between blocks. */
   last: number;
   /** Mean of the block's raw readings; of a thermocouple the emf against a junction at 0 °C, so that it alone says the temperature. */
@@ -118,6 +122,7 @@ export function acquiredSignal(
     unit: channel ? commonOf(channel).unit : '°C',
     terminal,
     junction,
+    width: channel ? (channelKind(channel.kind).width ?? 1) : 1,
   };
 }
 
@@ -196,6 +201,8 @@ function empty(channel: Channel | null, name: string, group: Group, conversion: 
     raw: new Float32Array(0),
     value: new Float32Array(0),
     trouble: 'none',
+    width: 1,
+    about: null,
     last: NaN,
     lastRaw: NaN,
     ring: null,
@@ -307,7 +314,7 @@ export function judge(signal: Signal): void {
     let counted = 0;
     for (let i = 0; i < n; i++) {
       const v = value[i];
-      sum += raw[i];
+      sum += signal.width === 2 ? v : raw[i];
       if (v !== v) continue;
       if (v < lo) lo = v;
       if (v > hi) hi = v;

@@ -53,7 +53,7 @@ export function startSlot(slot: UnitSlot, channels: Channel[], nowNs: bigint): S
     count: 0,
     next: 0,
   }));
-  slot.columns = acquired.map((g, k) => signalsOf(g, slot.groups[k], byId));
+  slot.columns = acquired.map((g, k) => signalsOf(slot.unit, g, slot.groups[k], byId));
   return signalsIn(slot);
 }
 
@@ -65,7 +65,12 @@ export const signalsIn = (slot: UnitSlot): Signal[] =>
 export const asksTheSame = (slot: UnitSlot, channels: Channel[]): boolean =>
   slot.asked !== null && slot.asked === requestsFor(slot.serial, channels).map(askedOf).join('\n');
 
-function signalsOf({ requests }: AcquiredGroup, group: Group, byId: Map<string, Channel>): Signal[] {
+function signalsOf(
+  unit: OpenUnit,
+  { requests }: AcquiredGroup,
+  group: Group,
+  byId: Map<string, Channel>,
+): Signal[] {
   const junctions = new Map<string, Signal>();
   for (const { terminal, channelId } of requests)
     if (channelId === null) junctions.set(terminal, acquiredSignal(null, terminal, group, null));
@@ -75,7 +80,9 @@ function signalsOf({ requests }: AcquiredGroup, group: Group, byId: Map<string, 
     const junction = channelKind(channel.kind).needsJunction
       ? (junctions.get(junctionOf(terminal)) ?? null)
       : null;
-    return acquiredSignal(channel, terminal, group, junction);
+    const signal = acquiredSignal(channel, terminal, group, junction);
+    if (signal.width === 2) signal.about = () => unit.describe().receiver;
+    return signal;
   });
 }
 

@@ -64,7 +64,7 @@ export class TakeKeeper {
   private remember(): void {
     const own = this.proving ? [] : (this.recorder?.chosen ?? []);
     for (const s of new Set([...own, ...(this.queued?.chosen ?? [])]))
-      if (s.group.count > 0) s.ring!.push(s.group.first, s.raw.subarray(0, s.group.count));
+      if (s.group.count > 0) s.ring!.push(s.group.first, s.raw.subarray(0, s.group.count * s.width));
   }
 
   /** Says why samples of a group are missing in what is recorded. @param first index in the group */

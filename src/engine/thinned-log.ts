@@ -1,3 +1,4 @@
+import { magnitudes } from '$core/signal/magnitude';
 import { samplesBefore, type Rate } from '$core/time/rate';
 import type { TakeGroupSetup, TakeSignalSetup, TakeWriter } from '$store/take/writer';
 import type { Signal } from './signals';
@@ -37,6 +38,7 @@ export class ThinnedLog {
       ...s,
       channelId: s.channelId && logId(s.channelId),
       name: `${s.name}, log`,
+      width: 1,
       group,
       junction: s.junction === null ? null : s.junction + this.offset,
     }));
@@ -44,7 +46,8 @@ export class ThinnedLog {
 
   /** Takes samples of one signal, in their order. */
   push(k: number, first: number, piece: Float32Array, writer: TakeWriter): void {
-    const { group } = this.chosen[k];
+    const { group, width } = this.chosen[k];
+    if (width === 2) piece = magnitudes(piece, 2);
     for (let i = 0; i < piece.length;) {
       const end = samplesBefore(group.rate, this.endOf(this.places[k]) - group.startNs) - first;
       const to = Math.min(piece.length, Math.max(i, end));

@@ -3,6 +3,7 @@
   import '@fontsource-variable/jetbrains-mono';
   import '../app.css';
   import { fieldSays } from '$contract/field-text';
+  import { radioSays } from '$contract/radio-text';
   import { goto, invalidate } from '$app/navigation';
   import { resolve } from '$app/paths';
   import { navigating, page } from '$app/state';
@@ -260,6 +261,7 @@
         urgent: studies.outOfDate > 0,
       },
       { path: '/report', name: 'Report', says: finished ? `for ${finished.name}` : 'needs a take' },
+      { path: '/radio', name: 'Radio', ...radioSays(feed.status.units) },
       { path: '/field', name: 'Field', ...fieldSays(overview.field) },
       { path: '/logbook', name: 'Logbook', says: feed.notes.at(-1)?.says ?? 'kept by itself' },
     ];

@@ -4,6 +4,7 @@ import { basename, join } from 'node:path';
 import { LRUCache } from 'lru-cache';
 import type { ToneReading } from '$contract/api/calibrate';
 import type { FieldPort } from './field/field-port';
+import type { RadioPort } from './radio/port';
 import type { StationPort } from './field/stations/port';
 import type { ImportJob } from './inspect/import-job';
 import type { Calibration } from '$contract/calibration-record';
@@ -60,6 +61,7 @@ export interface App {
   /** Instruments of the field; null where nobody looks after them. */
   field: FieldPort | null;
   stations: StationPort | null;
+  radio: RadioPort | null;
   /** What was measured and can be accepted as it was shown: the last tone of each channel, the last comparisons. */
   proving: {
     tones: Map<string, { tone: ToneReading; hz: number }>;
@@ -103,6 +105,7 @@ export function openApp(folder: string, firstJob = { name: 'First job', place: '
     outgoing: new Map(),
     field: null,
     stations: null,
+    radio: null,
     proving: { tones: new Map(), comparisons: new LRUCache({ max: 50 }) },
   };
   live.setAlarms(alarms.current);

@@ -8,6 +8,7 @@ import type { People, PeopleNews, Viewer } from '$contract/people';
 import {
   FRAME_KINDS,
   encodeBuckets,
+  encodeBytes,
   encodeExtremes,
   encodeJson,
   encodeValues,
@@ -56,6 +57,10 @@ export class LiveHub {
   status: EngineStatus = EMPTY_STATUS;
   /** Called when other channels' samples are wanted than before. */
   onWaves: (channelIds: string[]) => void = () => undefined;
+  /** Called when other receivers are looked at than before. */
+  onRadio: () => void = () => undefined;
+  /** What was heard of a receiver so far, for a page that begins to look at it. */
+  radioPast: (unit: string) => Uint8Array | null = () => null;
   /** Called when a page of a known browser opens. @returns what to call when it closes */
   onPerson: (viewer: Viewer, watches: boolean) => () => void = () => () => undefined;
 
@@ -138,6 +143,30 @@ export class LiveHub {
     return [...new Set([...this.pages].flatMap((p) => p.waves))].slice(0, 64);
   }
 
+  /** Receivers whose band some page looks at. */
+  get radios(): string[] {
+    return [...new Set([...this.pages].flatMap((p) => p.radio || []))];
+  }
+  /** What was heard of a receiver, for the pages that look at it. */
+  pushRadio(unit: string, what: 'heard' | 'fault', said: Uint8Array | object): void {
+    const pages = [...this.pages].filter((p) => p.radio === unit && (p.controller.desiredSize ?? 0) > 0);
+    if (pages.length === 0) return;
+    const bytes =
+      what === 'heard'
+        ? encodeBytes(FRAME_KINDS.heard, said as Uint8Array)
+        : encodeJson(FRAME_KINDS.heardFault, said);
+    for (const page of pages) page.controller.enqueue(bytes);
+  }
+  /** A receiver is listened to otherwise. */
+  radioChanged(unit: string): void {
+    for (const page of this.pages)
+      if (page.radio === unit) page.controller.enqueue(encodeJson(FRAME_KINDS.radio, unit));
+  }
+  private tellPast({ radio, controller }: Page): void {
+    const past = radio ? this.radioPast(radio) : null;
+    if (past) controller.enqueue(encodeBytes(FRAME_KINDS.heardPast, past));
+  }
+
   setStatus(status: EngineStatus): void {
     this.status = status;
     const takeId = status.state === 'Recording' ? (status.take?.id ?? null) : null;
@@ -204,25 +233,31 @@ export class LiveHub {
     if (this.frame) controller.enqueue(encodeValues(this.frame.sequence, this.frame));
     this.tellPeople(page);
     this.tellLook(page, page.strips);
+    this.tellPast(page);
   }
 
   /** What the page is sent from now on, and the past of some of its strips. */
   private tellLook(page: Page, anew: string[]): void {
-    const { strips, waves, controller } = page;
-    controller.enqueue(encodeJson(FRAME_KINDS.look, { strips, waves, anew } satisfies LookTold));
+    const { strips, waves, radio, controller } = page;
+    controller.enqueue(encodeJson(FRAME_KINDS.look, { strips, waves, radio, anew } satisfies LookTold));
     for (const [ms, keys] of byWidth(anew))
       if (bucketsOf(ms, this.at) > 0) controller.enqueue(this.buckets(FRAME_KINDS.past, keys, ms, Infinity));
   }
 
   /** Another look of an open page: what it saw already is not told again. @throws `not_found` when its stream has ended */
-  look(id: string, { strips, waves }: Look): void {
+  look(id: string, { strips, waves, radio }: Look): void {
     const page = [...this.pages].find((p) => p.id === id);
     if (!page) throw notFound('live stream', id);
     const anew = strips.filter((key) => !page.strips.includes(key));
     const samples = waves.join() !== page.waves.join();
-    Object.assign(page, { strips, waves, widths: byWidth(strips) });
+    const tuned = radio !== page.radio;
+    Object.assign(page, { strips, waves, radio, widths: byWidth(strips) });
     this.tellLook(page, anew);
     if (samples) this.onWaves(this.wanted);
+    if (tuned) {
+      this.tellPast(page);
+      this.onRadio();
+    }
   }
 
   /** The stream of one page. */
@@ -242,11 +277,13 @@ export class LiveHub {
           this.pages.add(page);
           if (look.person) page.leave = this.onPerson(look.person.viewer, look.person.watches);
           if (look.waves.length) this.onWaves(this.wanted);
+          if (look.radio) this.onRadio();
         },
         cancel: () => {
           this.pages.delete(page);
           page.leave();
           if (page.waves.length) this.onWaves(this.wanted);
+          if (page.radio) this.onRadio();
         },
       },
       new ByteLengthQueuingStrategy({ highWaterMark: 8 * 1024 * 1024 }),

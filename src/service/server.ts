@@ -11,6 +11,7 @@ import { atEnd } from './at-end';
 import { EngineLink } from './engine-link';
 import { pushSetup, recordingPath } from './setup/change';
 import { FieldDesk } from './field/desk';
+import { RadioDesk } from './radio/desk';
 import { StationDesk } from './field/stations/desk';
 import { mayCall } from './hosts';
 import { Inbox } from './inbox';
@@ -50,6 +51,7 @@ export async function startServer(options: {
     (restarted) => {
       if (restarted) afterCrash(app);
       followWaves();
+      app.radio?.again();
       void pushSetup(app).catch((error) => log(app, 'trouble', asFarrierError(error, 'engine').message));
     },
     join(app.folder, 'engine-at-work'),
@@ -59,6 +61,7 @@ export async function startServer(options: {
   const followWaves = () =>
     void engine.command({ do: 'waves', channelIds: app.live.wanted }).catch(() => undefined);
   app.live.onWaves = followWaves;
+  app.radio = new RadioDesk(app);
   await engine.start();
   const backups = new Backups(app.db, app.folder, (says) => log(app, 'trouble', says));
   backups.begin();
@@ -109,6 +112,8 @@ export function hear(app: App, message: EngineMessage): void {
       return app.live.setStatus(message.status);
     case 'waves':
       return app.live.pushWaves(message.waves);
+    case 'heard':
+      return app.radio?.heard(message.heard);
     case 'setup':
       app.alarms.setup(message.channelIds);
       return app.live.setup(message.channelIds, message.anew);

@@ -132,7 +132,11 @@ export const record = endpoints({
   'GET /api/live': {
     says: 'The live feed of one page: length-prefixed frames without end.',
     need: 'look',
-    query: z.object({ strips: list(LOOK_MOST, 80), waves: list(LOOK_MOST, 80) }),
+    query: z.object({
+      strips: list(LOOK_MOST, 80),
+      waves: list(LOOK_MOST, 80),
+      radio: z.string().max(60).optional(),
+    }),
     answer: { bytes: 'application/octet-stream' },
   },
   'PUT /api/live/[id]': {
@@ -142,6 +146,7 @@ export const record = endpoints({
     body: z.strictObject({
       strips: z.array(z.string().max(80)).max(LOOK_MOST),
       waves: z.array(z.string().max(80)).max(LOOK_MOST),
+      radio: z.string().max(60).optional(),
     }),
     answer: nothing,
   },

@@ -49,6 +49,8 @@ export interface ChannelKind<S extends z.ZodObject = z.ZodObject> {
   certified?: 'from raw';
   /** What a calibrator of the trade gives it, in its unit (sound: in dB re 20 µPa). */
   tone?: { level: number; in: 'unit' | 'dB'; hz: number };
+  /** Numbers of a sample: 2 for complex ones, of which limits, conditions and readings take the magnitude. @default 1 */
+  width?: 2;
   bridge?: BridgeFacts<z.infer<S>>;
   /** Whether what it reads can drift and has to be proven; what is counted or told cannot. @default true */
   drifts?: false;

@@ -3,6 +3,7 @@ import { OTHER_KINDS } from './driven-and-computed';
 import type { ChannelKind } from './kind';
 import { MESSAGE_KINDS } from './messages';
 import { POSITION_KINDS } from './position-and-counting';
+import { RADIO_KINDS } from './radio';
 import { SIGNAL_KINDS } from './signals';
 import { TEMPERATURE_KINDS } from './temperature';
 
@@ -15,5 +16,6 @@ export const CHANNEL_KINDS: readonly ChannelKind[] = [
   ...SIGNAL_KINDS,
   ...POSITION_KINDS,
   ...MESSAGE_KINDS,
+  ...RADIO_KINDS,
   ...OTHER_KINDS,
 ];

@@ -2,6 +2,7 @@ import { BUS_KINDS } from './bus';
 import { CHASSIS_KINDS } from './chassis';
 import { LINE_KINDS } from './lines';
 import { NETWORK_KINDS } from './network';
+import { RADIO_UNITS } from './radio';
 import { REPLAY_KINDS } from './replay';
 import type { UnitKind } from './unit-kind';
 
@@ -12,6 +13,7 @@ export const UNIT_KINDS: readonly UnitKind[] = [
   ...BUS_KINDS,
   ...LINE_KINDS,
   ...NETWORK_KINDS,
+  ...RADIO_UNITS,
   ...REPLAY_KINDS,
 ];
 

@@ -33,6 +33,7 @@ const QUANTITIES: Record<string, readonly string[]> = {
   energy: ['J', 'kJ', 'kWh'],
   ratio: ['1', '%', '‰', 'ppm'],
   level: ['dB'],
+  'radio level': ['dBm'],
   acidity: ['pH'],
   logic: ['yes/no'],
   time: ['s', 'ms', 'min', 'h'],
@@ -43,6 +44,7 @@ const SPECIAL: Record<string, { factor: number; dimension: Dimension }> = {
   '%ε': { factor: 1e-2, dimension: NO_DIMENSION },
   'yes/no': { factor: 1, dimension: NO_DIMENSION },
   dB: { factor: 1, dimension: NO_DIMENSION },
+  dBm: { factor: 1, dimension: NO_DIMENSION },
   pH: { factor: 1, dimension: NO_DIMENSION },
 };
 const OFFSETS: Record<string, number> = { '°C': 273.15, '°F': 459.67 * (5 / 9) };

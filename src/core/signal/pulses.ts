@@ -5,7 +5,7 @@ export interface Pulse {
   /** Where it passes half its amplitude, rising and falling. */
   riseAt: number;
   fallAt: number;
-  /** From 10 % to 90 %, and back. */
+  /** From the lower edge to the upper, and back. */
   rise: number;
   fall: number;
   width: number;
@@ -17,11 +17,12 @@ export interface Pulse {
 }
 
 /** Pulses between two state levels. They are taken apart in memory: a record of some million samples at most. @param samples NaN is in no pulse
- *  @param base level of 0 % @param top level of 100 %, above or below the base @param hysteresis share of the amplitude @param band share of it for settling */
+ *  @param base level of 0 % @param top level of 100 %, above or below the base @param hysteresis share of the amplitude @param band share of it for settling
+ *  @param edges shares between which rise and fall are timed */
 export function pulsesOf(
   samples: ArrayLike<number>,
   levels: { base: number; top: number },
-  { hysteresis = 0.1, band = 0.02 } = {},
+  { hysteresis = 0.1, band = 0.02, edges = [0.1, 0.9] as readonly [number, number] } = {},
 ): Pulse[] {
   const amplitude = levels.top - levels.base;
   // Pulses that go down are looked at upside down.
@@ -42,10 +43,10 @@ export function pulsesOf(
     const fallAt = falls.find((f) => f > riseAt && f < next);
     if (fallAt === undefined) return;
     const previous = falls.filter((f) => f < riseAt).at(-1) ?? 0;
-    const last10 = lastPass(shares, 0.1, riseAt, previous, 1);
-    const first90 = firstPass(shares, 0.9, riseAt, fallAt, 1);
-    const last90 = lastPass(shares, 0.9, fallAt, riseAt, -1);
-    const first10 = firstPass(shares, 0.1, fallAt, Math.min(next, shares.length - 1), -1);
+    const last10 = lastPass(shares, edges[0], riseAt, previous, 1);
+    const first90 = firstPass(shares, edges[1], riseAt, fallAt, 1);
+    const last90 = lastPass(shares, edges[1], fallAt, riseAt, -1);
+    const first10 = firstPass(shares, edges[0], fallAt, Math.min(next, shares.length - 1), -1);
     let peak = -Infinity;
     for (let i = Math.ceil(riseAt); i <= Math.floor(fallAt); i++) if (shares[i] > peak) peak = shares[i];
     // Back from where it begins to fall, as far as it stays within the band.

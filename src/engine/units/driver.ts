@@ -1,5 +1,6 @@
 import type { Rate } from '$core/time/rate';
 import type { KnownUnit } from '$contract/engine';
+import type { HeardBand, HeardFault, ListenWish } from '$contract/radio';
 import type {
   Fault,
   Heard,
@@ -35,10 +36,13 @@ export interface RawBlock {
   group: number;
   firstIndex: number;
   count: number;
-  /** One for each request of the group, raw, `count` values each. */
+  /** One for each request of the group, raw, `count` samples each: I and Q in turn where they are complex. */
   columns: Float32Array[];
   trouble: Trouble[];
 }
+
+/** Told what a receiver hears, or what cannot be heard. */
+export type ListenSink = (heard: Omit<HeardBand, 'unit'> | Omit<HeardFault, 'unit'>) => void;
 
 /** An opened unit. Stand-ins and real hardware are the same to the engine. */
 export interface OpenUnit {
@@ -71,6 +75,12 @@ export interface OpenUnit {
   recentLog?(): string;
   /** Memories of the sensors' chips. */
   chips?(): { terminal: string; memory: Uint8Array }[];
+  /** Receivers only: hears around another frequency. @throws `bad_input` for one that it cannot reach */
+  tune?(centreHz: number): void;
+  /** Receivers only: pictures of the band are told from now on, by a wish; null ends it. */
+  listen?(wish: ListenWish | null, told: ListenSink): void;
+  /** Takes over settings without beginning anew. @returns whether it could */
+  adjust?(unit: KnownUnit): boolean;
   /** Stand-ins only: a hand at the rig. */
   setControl?(id: string, value: number): void;
   setFault?(terminal: string, fault: Fault): void;

@@ -7,6 +7,7 @@ import type { UnitDriver } from './driver';
 import { networkLine, serialLine } from './line/driver';
 import { modbusRtu, modbusTcp } from './modbus/driver';
 import { mqttTopics } from './mqtt/driver';
+import { receiver } from './receiver/driver';
 import { replay } from './replay/driver';
 
 /** Every kind of unit there is; a new one is one line here, and one in contract/units/kinds.ts. */
@@ -22,5 +23,6 @@ export const UNIT_DRIVERS: readonly UnitDriver[] = [
   modbusTcp,
   modbusRtu,
   mqttTopics,
+  receiver,
   replay,
 ];

@@ -27,7 +27,11 @@ const RETRY_MS = 1000;
 const STALE_MS = 2000;
 const AGE_MS = 500;
 const NOTES = 100;
-const same = (a: Look, b: Look) => a.strips.join() === b.strips.join() && a.waves.join() === b.waves.join();
+const same = (a: Look, b: Look) =>
+  a.strips.join() === b.strips.join() && a.waves.join() === b.waves.join() && a.radio === b.radio;
+
+/** Told what is heard of a receiver: frames as they came. */
+export type RadioSink = (kind: number, payload: Uint8Array) => void;
 
 /** The page's one connection to what is measured. Reconnects by itself; says when it is cut off. */
 export class LiveFeed {
@@ -48,6 +52,8 @@ export class LiveFeed {
   bucketMs = 50;
   /** How many look at each strip and at all samples of each channel. */
   private readonly lookers = { strips: new Map<string, number>(), waves: new Map<string, number>() };
+  /** The receiver that is looked at, and who is told of it. */
+  private radio: { unit: string; sink: RadioSink } | null = null;
   /** What was asked for last, and what the frames that arrive carry. */
   private asked: Look = { strips: [], waves: [] };
   private told: Look = { strips: [], waves: [] };
@@ -95,11 +101,23 @@ export class LiveFeed {
     };
   }
 
+  /** Looks at the band of one receiver, until the undo is called. @returns the undo */
+  watchRadio(unit: string, sink: RadioSink): () => void {
+    const own = (this.radio = { unit, sink });
+    queueMicrotask(() => void this.turn());
+    return () => {
+      if (this.radio !== own) return;
+      this.radio = null;
+      queueMicrotask(() => void this.turn());
+    };
+  }
+
   private get wanted(): Look {
     const { strips, waves } = this.lookers;
     return {
       strips: [...strips.keys()].slice(0, LOOK_MOST),
       waves: [...waves.keys()].slice(0, LOOK_MOST),
+      ...(this.radio && { radio: this.radio.unit }),
     };
   }
 
@@ -215,6 +233,11 @@ export class LiveFeed {
       case FRAME_KINDS.wave:
         this.waves.get(this.told.waves[sequence])?.push(decodeWave(payload));
         return;
+      case FRAME_KINDS.heard:
+      case FRAME_KINDS.heardPast:
+      case FRAME_KINDS.heardFault:
+      case FRAME_KINDS.radio:
+        return this.radio?.sink(kind, payload);
       case FRAME_KINDS.extremes:
         this.extremes = decodeExtremes(payload);
         return;

@@ -1,15 +1,10 @@
 import { contentOf, svgOf } from '$core/pages/sheet';
+import { save as saveBlob } from '../files/save';
 import type { Page } from '$contract/report';
 import type { ReportDraft } from './draft.svelte';
 
-function save(content: Uint8Array<ArrayBuffer> | string, name: string, type: string): void {
-  const link = Object.assign(document.createElement('a'), {
-    href: URL.createObjectURL(new Blob([content], { type })),
-    download: name,
-  });
-  link.click();
-  setTimeout(() => URL.revokeObjectURL(link.href), 10_000);
-}
+const save = (content: Uint8Array<ArrayBuffer> | string, name: string, type: string) =>
+  saveBlob(new Blob([content], { type }), name);
 
 const POINTS_A_MM = 72 / 25.4;
 /** A page as one drawing, points. @param size of the page, mm */

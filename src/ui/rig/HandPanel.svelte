@@ -21,8 +21,10 @@
       fault = faultText(error);
     }
   }
-  /** A control that has a place outside its scale is let go of there. */
-  const released = (c: StandInControl) => c.min < 0 && c.value < 0;
+  /** A control that has a place just below its scale is let go of there. */
+  const letsGo = (c: StandInControl) => c.min === -1;
+  const least = (c: StandInControl) => (letsGo(c) ? 0 : c.min);
+  const released = (c: StandInControl) => letsGo(c) && c.value < 0;
 </script>
 
 <div class="hands">
@@ -42,10 +44,10 @@
         <label class="label" for="hand-{control.id}">{control.label}</label>
         <input
           type="range"
-          min={Math.max(0, control.min)}
+          min={least(control)}
           max={control.max}
           step="1"
-          value={Math.max(0, control.value)}
+          value={Math.max(least(control), control.value)}
           oninput={(e) => void set(control, Number(e.currentTarget.value))}
           aria-label="{control.label}, slider"
         />
@@ -53,7 +55,7 @@
           class="mono"
           id="hand-{control.id}"
           type="number"
-          min={Math.max(0, control.min)}
+          min={least(control)}
           max={control.max}
           value={released(control) ? '' : control.value}
           onchange={(e) =>

@@ -21,7 +21,7 @@
     change: (key: string, value: unknown) => Promise<unknown>;
     options?: EditorOptions;
     table?: boolean;
-    size?: 'normal' | 'large';
+    size?: 'small' | 'normal' | 'large';
   };
   let { sentence, value, names, change, options = {}, table = false, size = 'normal' }: Props = $props();
 
@@ -126,6 +126,12 @@
     text-overflow: ellipsis;
     white-space: nowrap;
     line-height: 1.4;
+  }
+  /* Within other words. */
+  .sentence.small {
+    display: inline;
+    font-size: var(--type-small);
+    line-height: 1.5;
   }
   .sentence.large {
     font-size: var(--type-reading);

@@ -45,6 +45,15 @@
       ['N', 'write a note at the cursor, or between both'],
       ['X', 'export'],
     ],
+    '/radio': [
+      ['P', 'the chosen pin onto the highest'],
+      ['← →', 'to the next peak in frequency'],
+      ['↓ ↑', 'to the next lower or higher peak'],
+      ['L', 'level line'],
+      ['C', 'copy the peaks'],
+      ['B', 'record the band'],
+      ['H', 'hold the view'],
+    ],
     '/calibrate/bridges': [
       ['B', 'balance the chosen bridges'],
       ['C', 'check their shunts'],

@@ -11,6 +11,7 @@
     GridOutline,
     MapPinAltOutline,
     MoonOutline,
+    HeadphonesOutline,
     RulerCombinedOutline,
     SearchOutline,
     SunOutline,
@@ -25,6 +26,7 @@
       | '/inspect'
       | '/study'
       | '/report'
+      | '/radio'
       | '/field'
       | '/logbook';
     name: string;
@@ -42,6 +44,7 @@
     '/inspect': SearchOutline,
     '/study': ChartLineUpOutline,
     '/report': FileLinesOutline,
+    '/radio': HeadphonesOutline,
     '/field': MapPinAltOutline,
     '/logbook': BookOpenOutline,
   };
@@ -51,7 +54,7 @@
   {#each places as place (place.path)}
     {@const Icon = ICONS[place.path]}
     {@const here = page.url.pathname.startsWith(place.path)}
-    {#if place.path === '/logbook' || place.path === '/field'}<hr />{/if}
+    {#if place.path === '/logbook' || place.path === '/radio'}<hr />{/if}
     <a href={resolve(place.path)} class:here aria-current={here ? 'page' : undefined} title={place.name}>
       <Icon class="icon h-5 w-5" />
       <span class="name">{place.name}</span>

@@ -2,6 +2,7 @@ import { paintFigure } from '$core/figures/paper';
 import type { Figure } from '$core/figures/figure';
 import { columnTitle, rowsOf, type Table } from '$core/figures/table';
 import { PAPER_INK } from '$contract/palette';
+import { save } from '../files/save';
 import Papa from 'papaparse';
 
 /** Of a figure that leaves as a picture, points. */
@@ -15,14 +16,6 @@ const svgOf = (figure: Figure): string =>
 
 const fileName = (title: string, end: string) =>
   `${title.replace(/[^\p{L}\p{N}]+/gu, '-').replace(/^-|-$/g, '') || 'figure'}.${end}`;
-
-function save(blob: Blob, name: string): void {
-  const link = document.createElement('a');
-  link.href = URL.createObjectURL(blob);
-  link.download = name;
-  link.click();
-  setTimeout(() => URL.revokeObjectURL(link.href), 10_000);
-}
 
 export const saveSvg = (figure: Figure): void =>
   save(new Blob([svgOf(figure)], { type: 'image/svg+xml' }), fileName(figure.title, 'svg'));

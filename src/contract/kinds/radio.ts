@@ -1,0 +1,91 @@
+import { IDENTITY } from '$core/conversion/conversion';
+import { badInput } from '$core/errors';
+import { field } from '$core/sentence/sentence';
+import { z } from 'zod';
+import { COMMON_DEFAULTS, commonFields, limited } from './common';
+import { direct, kind, type ChannelKind } from './kind';
+
+const megahertz = z
+  .number('Give a number.')
+  .positive('Give a frequency above 0 MHz.')
+  .max(100_000, 'At most 100 GHz.');
+const band = {
+  from: field(megahertz, { label: 'From', editor: 'number', unit: 'MHz' }),
+  to: field(megahertz, {
+    label: 'To',
+    editor: 'number',
+    unit: 'MHz',
+    help: 'Outside the receiver’s band nothing is read: tune it so that all of this lies within.',
+  }),
+};
+
+/** A number that is read of a band again and again. */
+const reading = (
+  name: string,
+  title: string,
+  says: string,
+  unit: string,
+  range: { min: number; max: number },
+) =>
+  kind({
+    kind: name,
+    title: () => title,
+    accepts: ['radio reading'],
+    rawUnit: unit,
+    sensor: false,
+    drifts: false,
+    lawUnit: unit,
+    linear: false,
+    sentence: {
+      schema: z.strictObject({ ...band, ...commonFields }),
+      template: (s) =>
+        `${says} from {from} to {to}, averaged over each reading, {rateHz} of them a second; read in {unit} over {range}. ${limited(s)}`,
+    },
+    defaults: { from: 868, to: 868.6, unit, range, rateHz: 20, ...COMMON_DEFAULTS },
+    conversion: (s) => {
+      if (!(s.from < s.to))
+        throw badInput('band', `${s.from} to ${s.to} MHz`, 'Its begin has to lie below its end.');
+      return direct(unit, s.unit, IDENTITY.law);
+    },
+    wires: () => [],
+    wiring: 'It is computed from what the receiver hears: nothing is to be wired.',
+  });
+
+/** What a receiver gives: its samples, and readings of its band. */
+export const RADIO_KINDS: readonly ChannelKind[] = [
+  kind({
+    kind: 'radio samples',
+    title: () => 'Radio samples',
+    accepts: ['radio samples'],
+    rawUnit: 'V',
+    sensor: false,
+    drifts: false,
+    lawUnit: 'V',
+    linear: false,
+    width: 2,
+    sentence: {
+      schema: z.strictObject({
+        ...commonFields,
+        rateHz: field(z.number('Give a number.').positive('Give a rate above 0 S/s.').max(1e8), {
+          label: 'Sample rate',
+          editor: 'choice',
+          unit: 'S/s',
+          options: { ask: 'rates', free: true },
+          help: 'The receiver’s own rate holds: it is set on the receiver.',
+        }),
+      }),
+      template: (s) =>
+        `Every sample of the band, I and Q, V rms over 50 Ω; its magnitude is read in {unit} over {range}. Sampled at {rateHz}. ${limited(s)}`,
+    },
+    defaults: { unit: 'mV', range: { min: 0, max: 100 }, rateHz: 4e6, ...COMMON_DEFAULTS },
+    conversion: (s) => direct('V', s.unit, IDENTITY.law),
+    wires: () => [],
+    wiring: 'The antenna goes to the receiver’s input.',
+  }),
+  reading('power in a band', 'Power in a band', 'Power', 'dBm', { min: -120, max: 0 }),
+  reading('peak level', 'Level of the peak', 'Level of the highest peak', 'dBm', { min: -120, max: 0 }),
+  reading('peak frequency', 'Frequency of the peak', 'Frequency of the highest peak', 'Hz', {
+    min: 0,
+    max: 6e9,
+  }),
+];

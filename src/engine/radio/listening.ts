@@ -1,0 +1,147 @@
+import { BandListener } from '$core/radio/band';
+import { LevelDensity } from '$core/radio/density';
+import { dbm } from '$core/radio/levels';
+import { LineKeeper, levelsOf } from '$core/radio/lines';
+import { planBand } from '$core/radio/resolution';
+import { asFarrierError } from '$core/errors';
+import type { HeardBand, ListenWish, ReceiverState } from '$contract/radio';
+import type { ListenSink } from '../units/driver';
+import type { IqBlock } from './source';
+
+/** Pictures a second, and every how many of them the density is told. */
+const PICTURE_S = 0.05;
+const DENSITY_EVERY = 4;
+const COLUMNS = 480;
+const ROWS = 120;
+
+/** Makes pictures of a band from samples as they come: its lines, the density of levels, and what was missed. */
+export class Listening {
+  private wish: ListenWish | null = null;
+  private keepers = new Map<string, { keeper: LineKeeper; begins: number; as: string }>();
+  private listener: BandListener | null = null;
+  private density: LevelDensity | null = null;
+  private builtFor = '';
+  private pictures = 0;
+  private pictureEnd = 0;
+  private lost = 0;
+  private overload = false;
+  private said = '';
+
+  constructor(private readonly told: ListenSink) {}
+
+  /** What is wanted from now on; lines that mean the same go on. */
+  want(wish: ListenWish | null): void {
+    this.wish = wish;
+    this.said = '';
+    const former = this.keepers;
+    this.keepers = new Map(
+      (wish?.lines ?? []).map(({ id, line, held, begins }) => {
+        const as = JSON.stringify(line);
+        const own = former.get(id);
+        const entry = own && own.as === as ? own : { keeper: new LineKeeper(line), begins, as };
+        if (entry.begins !== begins) entry.keeper.clear();
+        entry.begins = begins;
+        entry.keeper.held = held;
+        return [id, entry];
+      }),
+    );
+  }
+
+  /** @param timeMs of the block’s end */
+  push({ first, iq, overload }: IqBlock, receiver: ReceiverState, timeMs: number): void {
+    if (!this.wish) return;
+    if (!this.ready(this.wish, receiver)) return;
+    this.overload ||= overload;
+    const { listener } = this;
+    const rate = receiver.sampleRateHz;
+    const count = iq.length / 2;
+    // A picture each twentieth of a second, however large the pieces are in which samples come.
+    for (let at = 0; at < count;) {
+      if (this.pictureEnd <= first + at) this.pictureEnd = first + at + Math.round(PICTURE_S * rate);
+      const take = Math.min(count - at, this.pictureEnd - first - at);
+      listener!.push(iq.subarray(2 * at, 2 * (at + take)), first + at);
+      at += take;
+      if (first + at === this.pictureEnd) this.picture(receiver, timeMs - ((count - at) / rate) * 1000);
+    }
+  }
+
+  /** Samples that did not reach this place. */
+  missed(count: number): void {
+    this.lost += count;
+  }
+
+  /** Builds what hears the band where the wish or the receiver became another. @returns whether it can be heard */
+  private ready(wish: ListenWish, receiver: ReceiverState): boolean {
+    const { request, top, height, fadeS } = wish;
+    const key = JSON.stringify([request, receiver.centreHz, receiver.sampleRateHz]);
+    const drawn = JSON.stringify([top, height, fadeS === null]);
+    try {
+      if (key !== this.builtFor) {
+        this.listener = null;
+        this.density = null;
+        this.builtFor = key;
+        const plan = planBand(request, receiver);
+        this.listener = new BandListener(plan, (levels) => this.density?.push(levels));
+        // Lines of another band are other lines.
+        for (const { keeper } of this.keepers.values()) keeper.clear();
+        this.pictureEnd = 0;
+      }
+      if (!this.listener) return false;
+      if (!this.density || this.drawn !== drawn) {
+        const { lines } = this.listener.plan;
+        this.density = new LevelDensity(lines, Math.min(COLUMNS, lines), ROWS, top, height / ROWS);
+        this.drawn = drawn;
+      }
+      return true;
+    } catch (error) {
+      const { text } = asFarrierError(error, 'the band');
+      if (text.what !== this.said)
+        this.told({ says: [text.what, text.why].filter(Boolean).join(' '), next: text.next ?? '' });
+      this.said = text.what;
+      return false;
+    }
+  }
+  private drawn = '';
+
+  private picture(receiver: ReceiverState, timeMs: number): void {
+    const picture = this.listener!.look();
+    if (!picture || !this.wish) return;
+    const { detector, fadeS } = this.wish;
+    const { plan } = this.listener!;
+    const keepers = [...this.keepers.values()].map((k) => k.keeper);
+    for (const keeper of keepers) keeper.push(picture, detector, timeMs);
+    const levels = levelsOf(keepers);
+    const heard: Omit<HeardBand, 'unit'> = {
+      timeMs,
+      fromS: picture.firstSample / receiver.sampleRateHz,
+      toS: picture.endSample / receiver.sampleRateHz,
+      plan,
+      receiver,
+      transforms: picture.transforms,
+      lost: picture.lost + this.lost,
+      overload: this.overload,
+      lines: [...this.keepers].map(([id, { keeper }], k) => ({
+        id,
+        sinceMs: keeper.sinceMs,
+        pictures: keeper.pictures,
+        levels: levels[k],
+      })),
+      highest: Float32Array.from(picture.powers.highest, dbm),
+      density: this.pictures++ % DENSITY_EVERY === 0 ? this.shares() : null,
+    };
+    this.lost = 0;
+    this.overload = false;
+    if (fadeS !== null) this.density?.fade(Math.exp(-PICTURE_S / fadeS));
+    this.told(heard);
+  }
+
+  private shares(): HeardBand['density'] {
+    const { density } = this;
+    if (!density) return null;
+    // By the root: what is seldom has to be seen beside what is always there.
+    const cells = Uint8Array.from(density.shares(), (s) =>
+      s > 0 ? Math.max(1, Math.round(255 * Math.sqrt(s))) : 0,
+    );
+    return { columns: density.columns, rows: density.rows, transforms: density.transforms, cells };
+  }
+}

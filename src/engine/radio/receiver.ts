@@ -1,0 +1,210 @@
+import { badInput } from '$core/errors';
+import { BandReadings, type BandReading } from '$core/radio/readings';
+import { MW_PER_V2, dbm } from '$core/radio/levels';
+import { rateFromHz, type Rate } from '$core/time/rate';
+import type { KnownUnit } from '$contract/engine';
+import type { ListenWish, ReceiverState } from '$contract/radio';
+import type { Trouble, UnitDescription } from '$contract/unit';
+import {
+  described,
+  type AcquireRequest,
+  type ListenSink,
+  type OpenUnit,
+  type RawBlock,
+} from '../units/driver';
+import { ListenerPort } from './listener-port';
+import type { IqBlock, IqSource } from './source';
+
+/** Terminals of the readings that channels can be made of, and how often a second they can be read. */
+const READINGS = 16;
+const READING_RATES = [1, 2, 5, 10, 20, 50, 100, 200, 500, 1000];
+
+const READS: Record<string, BandReading['reads']> = {
+  'power in a band': 'power',
+  'peak level': 'peak level',
+  'peak frequency': 'peak frequency',
+};
+
+/** Channels that are read together: the samples themselves, or readings at one rate. */
+interface Group {
+  requests: AcquireRequest[];
+  rate: Rate;
+  /** Samples of a reading; 1 for the samples themselves. */
+  each: number;
+  readings: BandReading[] | null;
+  reader: BandReadings | null;
+  /** Tuned frequency that the reader was made for. */
+  readerHz: number;
+  /** Sample at which its index 0 lies. */
+  base: number;
+}
+
+/** A unit made of a source of complex samples: they are recorded, read as powers and peaks of bands, and listened to. */
+export function openReceiver(
+  unit: KnownUnit,
+  source: IqSource,
+  own: Partial<UnitDescription> = {},
+): OpenUnit {
+  let groups: Group[] = [];
+  let port: ListenerPort | null = null;
+  let latest: IqBlock | null = null;
+  const { sampleRateHz } = source.state();
+
+  const modules = [
+    {
+      id: 'R',
+      title: 'band',
+      terminals: [{ id: 'R/iq', kind: 'radio samples' as const, label: 'I and Q' }],
+      ratesHz: [sampleRateHz],
+      bandwidthShare: 0.8,
+    },
+    {
+      id: 'P',
+      title: 'readings of the band',
+      terminals: Array.from({ length: READINGS }, (_, k) => ({
+        id: `P/${k + 1}`,
+        kind: 'radio reading' as const,
+      })),
+      ratesHz: READING_RATES.filter((r) => sampleRateHz / r >= 64 && Number.isInteger(sampleRateHz / r)),
+      bandwidthShare: 0.5,
+    },
+  ];
+
+  function groupOf(requests: AcquireRequest[]): Group[] {
+    const by = new Map<number, AcquireRequest[]>();
+    for (const request of requests) {
+      const samples = request.terminal === 'R/iq';
+      const rates = modules[1].ratesHz;
+      const wanted = samples
+        ? sampleRateHz
+        : (rates.find((r) => r >= request.rateHz * (1 - 1e-9)) ?? rates.at(-1)!);
+      by.set(wanted, [...(by.get(wanted) ?? []), request]);
+    }
+    return [...by].map(([hz, list]): Group => ({
+      requests: list,
+      rate: rateFromHz(hz),
+      each: Math.round(sampleRateHz / hz),
+      readings: hz === sampleRateHz ? null : list.map(readingOf),
+      reader: null,
+      readerHz: NaN,
+      base: source.next,
+    }));
+  }
+
+  function readingOf({ kind, settings }: AcquireRequest): BandReading {
+    const { from, to } = settings as { from: number; to: number };
+    return { reads: READS[kind] ?? 'power', fromHz: from * 1e6, toHz: to * 1e6 };
+  }
+
+  /** What a block gives one group. */
+  function feed(group: Group, k: number, block: IqBlock, state: ReceiverState): RawBlock[] {
+    const trouble: Trouble = block.overload ? 'over range' : 'none';
+    if (!group.readings) {
+      const columns = group.requests.map(() => block.iq);
+      return [
+        {
+          group: k,
+          firstIndex: block.first - group.base,
+          count: block.iq.length / 2,
+          columns,
+          trouble: columns.map(() => trouble),
+        },
+      ];
+    }
+    if (!group.reader || group.readerHz !== state.centreHz) {
+      group.reader = new BandReadings(group.readings, state, group.each);
+      group.readerHz = state.centreHz;
+    }
+    const rows: { index: number; values: number[] }[] = [];
+    group.reader.push(
+      block.iq,
+      block.first - group.base,
+      (index, values) => void rows.push({ index, values }),
+    );
+    if (rows.length === 0) return [];
+    return [
+      {
+        group: k,
+        firstIndex: rows[0].index,
+        count: rows.length,
+        columns: group.requests.map((_, c) => Float32Array.from(rows, (r) => r.values[c])),
+        trouble: group.requests.map(() => trouble),
+      },
+    ];
+  }
+
+  return {
+    describe: (): UnitDescription => described(unit, { ...own, modules, receiver: source.state() }),
+    start(requests, nowNs) {
+      // What was received before belongs to nobody.
+      source.read(nowNs);
+      groups = groupOf(requests);
+      return groups.map(({ rate, requests: list }) => ({ rate, startNs: nowNs, requests: list }));
+    },
+    poll(nowNs) {
+      if (groups.length === 0 && !port) return [];
+      const state = source.state();
+      const out: RawBlock[] = [];
+      const blocks = source.read(nowNs);
+      latest = blocks.at(-1) ?? latest;
+      for (const [at, block] of blocks.entries()) {
+        groups.forEach((group, k) => out.push(...feed(group, k, block, state)));
+        const later = blocks.slice(at + 1).reduce((n, b) => n + b.iq.length / 2, 0);
+        port?.push(block, state, Number(nowNs) / 1e6 - (later / state.sampleRateHz) * 1000);
+      }
+      return joined(out);
+    },
+    setOutput: () => {
+      throw badInput('output', unit.name, 'A receiver has no outputs.');
+    },
+    probe(terminal) {
+      const block = latest;
+      const mean = block ? block.iq.reduce((a, v) => a + v * v, 0) / (block.iq.length / 2) : NaN;
+      return {
+        unit: terminal === 'R/iq' ? 'V' : 'dBm',
+        mean: terminal === 'R/iq' ? Math.sqrt(mean) : dbm(mean * MW_PER_V2),
+        noise: 0,
+        samples: block ? block.iq.length / 2 : 0,
+        trouble: 'none',
+        remark: 'What is heard is drawn on the page Radio.',
+      };
+    },
+    ...(source.tune && { tune: (hz: number) => source.tune!(hz) }),
+    listen(wish: ListenWish | null, told: ListenSink) {
+      if (!wish) {
+        port?.close();
+        port = null;
+        return;
+      }
+      port ??= new ListenerPort(told);
+      port.told = told;
+      port.want(wish);
+    },
+    close() {
+      port?.close();
+      source.close();
+    },
+  };
+}
+
+/** One block of each group: pieces that follow one another are joined, as the pipeline takes one a step. */
+function joined(blocks: RawBlock[]): RawBlock[] {
+  const by = new Map<number, RawBlock[]>();
+  for (const b of blocks) by.set(b.group, [...(by.get(b.group) ?? []), b]);
+  return [...by.values()].map((list) => {
+    if (list.length === 1) return list[0];
+    const last = list.at(-1)!;
+    const first = list[0].firstIndex;
+    const count = last.firstIndex + last.count - first;
+    const columns = last.columns.map((column, c) => {
+      const width = column.length / last.count;
+      const out = new Float32Array(count * width).fill(NaN);
+      for (const b of list) out.set(b.columns[c], (b.firstIndex - first) * width);
+      return out;
+    });
+    const worst = last.trouble.map(
+      (t, c) => list.map((b) => b.trouble[c]).find((own) => own !== 'none') ?? t,
+    );
+    return { group: last.group, firstIndex: first, count, columns, trouble: worst };
+  });
+}

@@ -1,0 +1,230 @@
+import { Waterfall } from '$core/radio/waterfall';
+import { planBand, USABLE_SHARE } from '$core/radio/resolution';
+import { conflict, notFound } from '$core/errors';
+import type { UnitDescription } from '$contract/unit';
+import {
+  LINE_DEFAULTS,
+  LISTENING_DEFAULTS,
+  LineWishes,
+  Listening,
+  bandOf,
+  wishedLine,
+  type HeardBand,
+  type HeardFault,
+  type LineWish,
+  type ListenWish,
+  type RadioView,
+} from '$contract/radio';
+import { Measuring, MEASURING_DEFAULTS } from '$contract/radio-measuring';
+import { encodeHeard, encodePast } from '$contract/radio-wire';
+import { getHouse, putHouse } from '$store/house';
+import type { App } from '../app';
+import { check } from '../check';
+import type { RadioPort } from './port';
+
+/** How one receiver is listened to. */
+interface Ear {
+  listening: Listening;
+  lines: LineWish[];
+  measuring: Measuring;
+  /** How often each line was cleared. */
+  begins: Map<string, number>;
+  waterfall: Waterfall | null;
+  /** Of which band the waterfall is. */
+  band: string;
+  fault: HeardFault | null;
+  /** Whether the engine was asked to tell it. */
+  asked: boolean;
+}
+
+const keyOf = (serial: string) => `radio ${serial}`;
+
+/** Looks after receivers: how each is listened to, what was heard, and who hears it. A receiver is listened to while a page looks at it. */
+export class RadioDesk implements RadioPort {
+  private readonly ears = new Map<string, Ear>();
+
+  constructor(private readonly app: App) {
+    app.live.onRadio = () => this.follow();
+    app.live.radioPast = (unit) => this.past(unit);
+  }
+
+  private receivers(): UnitDescription[] {
+    return this.app.live.status.units.flatMap(({ description }) =>
+      description.receiver ? [description] : [],
+    );
+  }
+  /** @throws `not_found` */
+  private receiver(serial: string): UnitDescription {
+    const found = this.receivers().find((u) => u.serial === serial);
+    if (!found) throw notFound('receiver', serial);
+    return found;
+  }
+
+  private ear(serial: string): Ear {
+    const known = this.ears.get(serial);
+    if (known) return known;
+    const kept = getHouse(this.app.db, keyOf(serial)) as Record<string, unknown> | null;
+    const own = this.receivers().find((u) => u.serial === serial)?.receiver;
+    // One that nobody has listened to is heard as wide as it hears.
+    const first = own && { around: own.centreHz / 1e6, wide: (own.sampleRateHz * USABLE_SHARE) / 1e6 };
+    const listening = Listening.safeParse(kept?.listening);
+    const lines = LineWishes.safeParse(kept?.lines);
+    const measuring = Measuring.safeParse(kept?.measuring);
+    const ear: Ear = {
+      measuring: measuring.success ? measuring.data : MEASURING_DEFAULTS,
+      listening: listening.success ? listening.data : { ...LISTENING_DEFAULTS, ...first },
+      lines: lines.success ? lines.data : LINE_DEFAULTS,
+      begins: new Map(),
+      waterfall: null,
+      band: '',
+      fault: null,
+      asked: false,
+    };
+    this.ears.set(serial, ear);
+    return ear;
+  }
+
+  views(): RadioView[] {
+    return this.app.live.status.units.flatMap(({ description: d, answering, says }) => {
+      if (!d.receiver) return [];
+      const { listening, lines, measuring, fault } = this.ear(d.serial);
+      return {
+        unit: d.serial,
+        name: d.name,
+        receiver: d.receiver,
+        answering,
+        says,
+        listening,
+        lines,
+        measuring,
+        fault,
+        standIn: d.standIn,
+      };
+    });
+  }
+
+  /** Listens otherwise; a band outside what is received is tuned to. @throws `bad_input` for what cannot be had, `conflict` for tuning while a take is armed or recorded */
+  async listen(serial: string, change: Partial<Listening>): Promise<RadioView[]> {
+    const ear = this.ear(serial);
+    const receiver = this.receiver(serial).receiver!;
+    let next = check(Listening, { ...ear.listening, ...change });
+    // The two ways of saying a span say the same.
+    if (change.span === undefined || change.span !== ear.listening.span)
+      next = saidBothWays(next, change.span ? ear.listening.span : next.span);
+    if (next.span === 'from' && next.from >= next.to)
+      throw conflict('from and to', 'The band ends before it begins.', 'Give an end above its begin.');
+    const band = bandOf(next);
+    const usable = receiver.sampleRateHz * USABLE_SHARE;
+    const outside =
+      Math.abs(band.centreHz - receiver.centreHz) + band.spanHz / 2 > usable / 2 + 1 &&
+      band.spanHz <= usable + 1;
+    const centreHz = outside && receiver.tunes ? band.centreHz : receiver.centreHz;
+    planBand(band, { ...receiver, centreHz });
+    if (centreHz !== receiver.centreHz) await this.app.engine.command({ do: 'tune', unit: serial, centreHz });
+    ear.listening = next;
+    ear.fault = null;
+    this.keep(serial, ear);
+    return this.views();
+  }
+
+  /** Other lines over the band. @throws `bad_input` */
+  lines(serial: string, lines: LineWish[]): RadioView[] {
+    const ear = this.ear(serial);
+    this.receiver(serial);
+    ear.lines = check(LineWishes, lines);
+    this.keep(serial, ear);
+    return this.views();
+  }
+
+  /** Measures something else of a band. @throws `bad_input` */
+  measure(serial: string, change: Partial<Measuring>): RadioView[] {
+    const ear = this.ear(serial);
+    this.receiver(serial);
+    ear.measuring = check(Measuring, { ...ear.measuring, ...change });
+    this.keep(serial, ear);
+    return this.views();
+  }
+
+  /** Lines begin anew. @param ids of some; none for all, and the waterfall with them */
+  clear(serial: string, ids: string[]): void {
+    this.receiver(serial);
+    const ear = this.ear(serial);
+    for (const id of ids.length ? ids : ear.lines.map((l) => l.id))
+      ear.begins.set(id, (ear.begins.get(id) ?? 0) + 1);
+    this.ask(serial);
+  }
+
+  private keep(serial: string, ear: Ear): void {
+    putHouse(this.app.db, keyOf(serial), {
+      listening: ear.listening,
+      lines: ear.lines,
+      measuring: ear.measuring,
+    });
+    this.ask(serial);
+    this.app.live.radioChanged(serial);
+  }
+
+  /** What the engine is asked to hear. */
+  private wish({ listening: s, lines, begins }: Ear): ListenWish {
+    return {
+      request: bandOf(s),
+      detector: s.detector,
+      top: s.top,
+      height: s.height,
+      fadeS: s.fadeS,
+      lines: lines.map((l) => ({
+        id: l.id,
+        line: wishedLine(l, lines),
+        held: l.held,
+        begins: begins.get(l.id) ?? 0,
+      })),
+    };
+  }
+  private ask(serial: string): void {
+    const ear = this.ear(serial);
+    const wish = this.app.live.radios.includes(serial) ? this.wish(ear) : null;
+    if (!wish && !ear.asked) return;
+    ear.asked = wish !== null;
+    // A unit that is not there now is asked again once it is.
+    this.app.engine.command({ do: 'listen', unit: serial, wish }).catch(() => (ear.asked = false));
+  }
+  /** Other receivers are looked at than before. */
+  private follow(): void {
+    for (const serial of new Set([...this.app.live.radios, ...this.ears.keys()])) this.ask(serial);
+  }
+  /** The engine began anew: it knows nothing of what was asked. */
+  again(): void {
+    for (const ear of this.ears.values()) ear.asked = false;
+    this.follow();
+  }
+
+  /** What the engine heard. */
+  heard(heard: HeardBand | HeardFault): void {
+    const ear = this.ear(heard.unit);
+    if (!('plan' in heard)) {
+      ear.fault = heard;
+      this.app.live.pushRadio(heard.unit, 'fault', heard);
+      return;
+    }
+    ear.fault = null;
+    const { startHz, stepHz, lines } = heard.plan;
+    const band = `${startHz} ${stepHz} ${lines}`;
+    if (band !== ear.band || !ear.waterfall) ear.waterfall = new Waterfall(lines);
+    ear.band = band;
+    ear.waterfall.push(heard.highest, heard.fromS, heard.toS);
+    this.app.live.pushRadio(heard.unit, 'heard', encodeHeard(heard));
+  }
+
+  /** The waterfall so far, for a page that opens now. */
+  private past(unit: string): Uint8Array | null {
+    const { waterfall } = this.ear(unit);
+    return waterfall && encodePast(waterfall);
+  }
+}
+
+/** A sentence whose two ways of saying a span agree. @param by the one that holds */
+function saidBothWays(s: Listening, by: Listening['span']): Listening {
+  const round = (mhz: number) => Number(mhz.toFixed(6));
+  if (by === 'around') return { ...s, from: round(s.around - s.wide / 2), to: round(s.around + s.wide / 2) };
+  return s.from < s.to ? { ...s, around: round((s.from + s.to) / 2), wide: round(s.to - s.from) } : s;
+}

@@ -1,0 +1,184 @@
+<!-- Widths and powers of a band: what holds a share of the power, widths below the highest, a channel with its neighbours, logged as channels. -->
+<script lang="ts">
+  import { NO_NAMES } from '$core/sentence/sentence';
+  import type { WidthsAndPowers } from '$core/radio/measure';
+  import { NEIGHBOURS_MOST } from '$core/radio/widths';
+  import { hertzText } from '$core/radio/words';
+  import { fixed } from '$core/readings';
+  import { BELOW, CHANNEL, OCCUPIED, type Measuring } from '$contract/radio-measuring';
+  import FloatBox from '../kit/FloatBox.svelte';
+  import SentenceView from '../sentence/SentenceView.svelte';
+
+  type Props = {
+    found: WidthsAndPowers | null;
+    measuring: Measuring;
+    change: (own: Partial<Measuring>) => Promise<unknown>;
+    centreOn: (hz: number) => void;
+    logIt: () => Promise<void>;
+  };
+  let { found, measuring, change, centreOn, logIt }: Props = $props();
+  let box = $state<HTMLElement | null>(null);
+  let busy = $state(false);
+  const level = (v: number | undefined, unit: string) =>
+    v === undefined || Number.isNaN(v) ? '—' : `${fixed(v, 1)} ${unit}`.trim();
+  const width = (hz: number | undefined) => (hz === undefined || Number.isNaN(hz) ? '—' : hertzText(hz));
+  const alter = (k: number, own: object) =>
+    change({ neighbours: measuring.neighbours.map((n, i) => (i === k ? { ...n, ...own } : n)) });
+  const positive = (text: string) => Math.max(0.001, Number(text) || 0.001);
+</script>
+
+<section class="card" aria-label="Widths and powers">
+  <header>
+    <h2>Widths and powers</h2>
+    <button
+      type="button"
+      class="dotted"
+      disabled={busy}
+      onclick={async () => {
+        busy = true;
+        await logIt();
+        busy = false;
+      }}>log it</button
+    >
+  </header>
+  <table class="plain">
+    <tbody>
+      <tr
+        ><td
+          ><SentenceView
+            sentence={OCCUPIED}
+            size="small"
+            value={measuring}
+            names={NO_NAMES}
+            change={(key, value) => change({ [key]: value })}
+          /></td
+        ><td class="num" data-reads="occupied">{width(found?.occupied.widthHz)}</td></tr
+      >
+      <tr
+        ><td
+          ><SentenceView
+            sentence={BELOW}
+            size="small"
+            value={measuring}
+            names={NO_NAMES}
+            change={(key, value) => change({ [key]: value })}
+          /></td
+        ><td class="num">{width(found?.below?.widthHz)}</td></tr
+      >
+      <tr><td>the whole band</td><td class="num">{level(found?.whole, 'dBm')}</td></tr>
+      <tr
+        ><td
+          ><SentenceView
+            sentence={CHANNEL}
+            size="small"
+            value={measuring}
+            names={NO_NAMES}
+            change={(key, value) => change({ [key]: value })}
+          /></td
+        ><td class="num" data-reads="channel">{level(found?.channel?.main, 'dBm')}</td></tr
+      >
+      {#each measuring.neighbours as n, k (k)}
+        {@const reads = found?.channel?.neighbours[k]}
+        <tr
+          ><td>{hertzText(n.offset * 1e3)} below, above</td><td class="num" data-reads="neighbour-{k}"
+            >{level(reads?.below, '')}, {level(reads?.above, 'dB')}</td
+          >
+        </tr>
+      {/each}
+    </tbody>
+  </table>
+  <p>
+    <button
+      type="button"
+      class="dotted"
+      disabled={!found}
+      onclick={() => found && centreOn(found.occupied.centreHz)}>Centre on it</button
+    >
+    <button type="button" class="dotted" aria-haspopup="dialog" onclick={(e) => (box = e.currentTarget)}
+      >neighbours</button
+    >
+  </p>
+</section>
+
+{#if box}
+  <FloatBox anchor={box} label="Neighbours" close={() => (box = null)}>
+    <table class="plain">
+      <thead><tr><th class="num">away, kHz</th><th class="num">wide, kHz</th><th></th></tr></thead>
+      <tbody>
+        {#each measuring.neighbours as n, k (k)}
+          <tr>
+            <td
+              ><input
+                type="number"
+                aria-label="How far neighbour {k + 1} is away, kHz"
+                value={n.offset}
+                onchange={(e) => void alter(k, { offset: positive(e.currentTarget.value) })}
+              /></td
+            >
+            <td
+              ><input
+                type="number"
+                aria-label="Width of neighbour {k + 1}, kHz"
+                value={n.wide}
+                onchange={(e) => void alter(k, { wide: positive(e.currentTarget.value) })}
+              /></td
+            >
+            <td
+              ><button
+                type="button"
+                onclick={() => void change({ neighbours: measuring.neighbours.filter((_, i) => i !== k) })}
+                >take away</button
+              ></td
+            >
+          </tr>
+        {/each}
+      </tbody>
+    </table>
+    {#if measuring.neighbours.length < NEIGHBOURS_MOST}
+      <button
+        type="button"
+        class="dotted"
+        onclick={() => {
+          const last = measuring.neighbours.at(-1) ?? { offset: 0, wide: measuring.wide };
+          void change({
+            neighbours: [...measuring.neighbours, { offset: last.offset + measuring.wide, wide: last.wide }],
+          });
+        }}>one more on either side</button
+      >
+    {/if}
+  </FloatBox>
+{/if}
+
+<style>
+  section {
+    padding: var(--space-2) var(--space-3);
+  }
+  section td:first-child {
+    padding-left: 0;
+    font-size: var(--type-small);
+  }
+  section td:last-child {
+    padding-right: 0;
+  }
+  td :global(.dotted) {
+    white-space: normal;
+    text-align: left;
+  }
+  header {
+    display: flex;
+    justify-content: space-between;
+    align-items: baseline;
+  }
+  p {
+    margin-top: var(--space-1);
+    display: flex;
+    justify-content: space-between;
+  }
+  section td {
+    padding-block: 0;
+    line-height: 22px;
+  }
+  input {
+    width: 96px;
+  }
+</style>
