@@ -3,7 +3,8 @@ import { Channel } from './channel';
 import { Plan } from './plan';
 import { Rule } from './rule';
 import type { Wave } from './live';
-import { ListenWish, type HeardBand, type HeardFault } from './radio';
+import { RadioWish, type HeardBand, type HeardFault } from './radio';
+import type { CaughtTold } from './radio-catching';
 import type { EngineStatus } from './engine-status';
 import { TakeHead } from './take';
 import { FAULTS, TryOut } from './unit';
@@ -69,8 +70,8 @@ export const EngineCommand = z.discriminatedUnion('do', [
   z.object({ do: z.literal('log'), unit: z.string() }),
   z.object({ do: z.literal('send'), unit: z.string(), text: z.string().max(2000) }),
   z.object({ do: z.literal('ports') }),
-  /** Pictures of a receiver’s band are told from now on; null ends it. */
-  z.object({ do: z.literal('listen'), unit: z.string(), wish: ListenWish.nullable() }),
+  /** Pictures of a receiver’s band are told from now on, or none. */
+  z.object({ do: z.literal('listen'), unit: z.string(), wish: RadioWish }),
   z.object({ do: z.literal('tune'), unit: z.string(), centreHz: z.number() }),
   /** The next samples of some channels, once. */
   z.object({
@@ -121,7 +122,7 @@ export type EngineMessage =
   | { say: 'setup'; channelIds: string[]; anew?: string[] }
   | { say: 'frame'; frame: LiveFrame }
   | { say: 'waves'; waves: Wave[] }
-  | { say: 'heard'; heard: HeardBand | HeardFault }
+  | { say: 'heard'; heard: HeardBand | CaughtTold | HeardFault }
   | { say: 'note'; kind: string; says: string; takeId: string | null; atMs: number; by: string }
   | { say: 'take'; head: TakeHead; durationS: number; hash: string | null }
   | { say: 'call'; address: string; body: unknown };

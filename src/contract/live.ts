@@ -19,6 +19,7 @@ export const FRAME_KINDS = {
   heardPast: 14,
   heardFault: 15,
   radio: 16,
+  caught: 17,
 } as const;
 const HEADER_BYTES = 16;
 const MAX_FRAME_BYTES = 64 * 1024 * 1024;
@@ -39,6 +40,8 @@ export interface Look {
   waves: string[];
   /** Receiver whose band is looked at, if any. */
   radio?: string;
+  /** Receiver of which pictures over time are looked at, if any. */
+  catches?: string;
 }
 /** What the frames that follow carry, in this order; the past of those in `anew` comes next. */
 export interface LookTold extends Look {

@@ -55,7 +55,7 @@ const conditions = z.strictObject({
 
 export const PEAKS: Sentence<typeof conditions> = {
   schema: conditions,
-  template: () => 'above {least}, rising at least {rise}, by {order}',
+  template: () => 'above {least}, rising {rise}, by {order}',
 };
 export const OCCUPIED: Sentence<typeof conditions> = {
   schema: conditions,

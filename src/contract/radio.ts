@@ -5,6 +5,8 @@ import { LINES_MOST, type BandPlan, type BandRequest } from '$core/radio/resolut
 import { FILTER_SHAPES } from '$core/radio/response';
 import { field, type Sentence } from '$core/sentence/sentence';
 import { z } from 'zod';
+import type { CatchRequest } from '$core/radio/catching';
+import type { Catching } from './radio-catching';
 import type { Measuring } from './radio-measuring';
 
 const frequency = z
@@ -151,6 +153,13 @@ export const ListenWish = z.strictObject({
 });
 export type ListenWish = z.infer<typeof ListenWish>;
 
+/** Both that can be asked of a receiver at once: pictures of the band, pictures over time. */
+export const RadioWish = z.strictObject({
+  band: ListenWish.nullable(),
+  catching: z.custom<CatchRequest>().nullable(),
+});
+export type RadioWish = z.infer<typeof RadioWish>;
+
 /** How a receiver stands, and how well it is known. */
 export const ReceiverState = z.object({
   centreHz: z.number(),
@@ -200,9 +209,12 @@ export interface RadioView {
   answering: boolean;
   says: string;
   standIn: boolean;
+  /** Of a recorded band: its take, how long it is, where it stands and how fast it is played (0: not). */
+  recorded: { takeId: string; durationS: number; atS: number; speed: number } | null;
   listening: Listening;
   lines: LineWish[];
   measuring: Measuring;
+  catching: Catching;
   fault: HeardFault | null;
 }
 

@@ -7,6 +7,7 @@ import {
   type KnownUnit,
 } from '$contract/engine';
 import type { HeardBand, HeardFault } from '$contract/radio';
+import type { CaughtTold } from '$contract/radio-catching';
 import { Acquisition } from './acquisition';
 import { AtWork } from './at-work';
 import { steadyClock } from './clock';
@@ -210,7 +211,7 @@ function run(send: (message: EngineMessage) => void): void {
       case 'listen': {
         const { unit } = command;
         const told = (heard: object) =>
-          send({ say: 'heard', heard: { unit, ...heard } as HeardBand | HeardFault });
+          send({ say: 'heard', heard: { unit, ...heard } as HeardBand | CaughtTold | HeardFault });
         return able(unit, 'listen')(command.wish, told);
       }
       case 'tune':

@@ -143,24 +143,22 @@ export class LiveHub {
     return [...new Set([...this.pages].flatMap((p) => p.waves))].slice(0, 64);
   }
 
-  /** Receivers whose band some page looks at. */
-  get radios(): string[] {
-    return [...new Set([...this.pages].flatMap((p) => p.radio || []))];
+  /** Receivers that some page looks at: at their band, or at pictures over time. */
+  lookedAt(what: 'radio' | 'catches'): string[] {
+    return [...new Set([...this.pages].flatMap((p) => p[what] || []))];
   }
   /** What was heard of a receiver, for the pages that look at it. */
-  pushRadio(unit: string, what: 'heard' | 'fault', said: Uint8Array | object): void {
-    const pages = [...this.pages].filter((p) => p.radio === unit && (p.controller.desiredSize ?? 0) > 0);
+  pushRadio(unit: string, what: 'heard' | 'caught' | 'fault' | 'changed', said: Uint8Array | object): void {
+    const looks = (p: Page) =>
+      (what !== 'caught' && p.radio === unit) || (what !== 'heard' && p.catches === unit);
+    const pages = [...this.pages].filter((p) => looks(p) && (p.controller.desiredSize ?? 0) > 0);
     if (pages.length === 0) return;
+    const kind = { heard: 'heard', caught: 'caught', fault: 'heardFault', changed: 'radio' } as const;
     const bytes =
-      what === 'heard'
-        ? encodeBytes(FRAME_KINDS.heard, said as Uint8Array)
-        : encodeJson(FRAME_KINDS.heardFault, said);
+      said instanceof Uint8Array
+        ? encodeBytes(FRAME_KINDS[kind[what]], said)
+        : encodeJson(FRAME_KINDS[kind[what]], said);
     for (const page of pages) page.controller.enqueue(bytes);
-  }
-  /** A receiver is listened to otherwise. */
-  radioChanged(unit: string): void {
-    for (const page of this.pages)
-      if (page.radio === unit) page.controller.enqueue(encodeJson(FRAME_KINDS.radio, unit));
   }
   private tellPast({ radio, controller }: Page): void {
     const past = radio ? this.radioPast(radio) : null;
@@ -238,26 +236,26 @@ export class LiveHub {
 
   /** What the page is sent from now on, and the past of some of its strips. */
   private tellLook(page: Page, anew: string[]): void {
-    const { strips, waves, radio, controller } = page;
-    controller.enqueue(encodeJson(FRAME_KINDS.look, { strips, waves, radio, anew } satisfies LookTold));
+    const { strips, waves, radio, catches, controller } = page;
+    const told: LookTold = { strips, waves, radio, catches, anew };
+    controller.enqueue(encodeJson(FRAME_KINDS.look, told));
     for (const [ms, keys] of byWidth(anew))
       if (bucketsOf(ms, this.at) > 0) controller.enqueue(this.buckets(FRAME_KINDS.past, keys, ms, Infinity));
   }
 
   /** Another look of an open page: what it saw already is not told again. @throws `not_found` when its stream has ended */
-  look(id: string, { strips, waves, radio }: Look): void {
+  look(id: string, { strips, waves, radio, catches }: Look): void {
     const page = [...this.pages].find((p) => p.id === id);
     if (!page) throw notFound('live stream', id);
     const anew = strips.filter((key) => !page.strips.includes(key));
     const samples = waves.join() !== page.waves.join();
     const tuned = radio !== page.radio;
-    Object.assign(page, { strips, waves, radio, widths: byWidth(strips) });
+    const caught = catches !== page.catches;
+    Object.assign(page, { strips, waves, radio, catches, widths: byWidth(strips) });
     this.tellLook(page, anew);
     if (samples) this.onWaves(this.wanted);
-    if (tuned) {
-      this.tellPast(page);
-      this.onRadio();
-    }
+    if (tuned) this.tellPast(page);
+    if (tuned || caught) this.onRadio();
   }
 
   /** The stream of one page. */
@@ -277,13 +275,13 @@ export class LiveHub {
           this.pages.add(page);
           if (look.person) page.leave = this.onPerson(look.person.viewer, look.person.watches);
           if (look.waves.length) this.onWaves(this.wanted);
-          if (look.radio) this.onRadio();
+          if (look.radio || look.catches) this.onRadio();
         },
         cancel: () => {
           this.pages.delete(page);
           page.leave();
           if (page.waves.length) this.onWaves(this.wanted);
-          if (page.radio) this.onRadio();
+          if (page.radio || page.catches) this.onRadio();
         },
       },
       new ByteLengthQueuingStrategy({ highWaterMark: 8 * 1024 * 1024 }),

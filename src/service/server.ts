@@ -82,6 +82,7 @@ export async function startServer(options: {
       inbox.end();
       field.end();
       stations.end();
+      app.radio?.close();
       await Promise.race([
         Promise.all([engine.stop(), closeApp(app)]),
         wait(5000, undefined, { ref: false }),

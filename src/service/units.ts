@@ -139,7 +139,8 @@ export async function playFile(
   const plays = findUnitKind(unit.kind)?.plays;
   if (!plays) throw badInput('file', name, 'This unit plays no files.');
   await plays.check(content, name);
-  const stored = `${randomUUID()}.${plays.ending}`;
+  const ending = plays.endings.find((e) => name.toLowerCase().endsWith(`.${e}`)) ?? plays.endings[0];
+  const stored = `${randomUUID()}.${ending}`;
   mkdirSync(join(app.folder, 'files'), { recursive: true });
   writeFileSync(uploadPath(app, stored), content);
   const after = {

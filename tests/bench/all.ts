@@ -11,6 +11,7 @@ import { inspecting } from './inspect';
 import { pages } from './pages';
 import { hourOfMemory, liveBoard, ruleLatency } from './record';
 import { spectra } from './spectrum';
+import { radio } from './radio';
 import { studies } from './studies';
 import { studyMemory } from './study-memory';
 import { studyThreads } from './study-threads';
@@ -26,6 +27,7 @@ try {
   await bridges(folder);
   spectra();
   studies(quick);
+  radio();
   studyMemory(quick);
   await studyThreads(folder, quick ? 16_000_000 : 100_000_000);
   await inspecting(folder, quick ? 10_000_000 : 100_000_000, quick ? 100e6 : 1e9);

@@ -38,17 +38,6 @@ const views: Record<string, () => Promise<unknown>> = {
     await p.go('/record');
     await seen(40);
   },
-  rehearsal: async () => {
-    await p.go('/record');
-    await p.press('Rehearse');
-    await p.clickAt('.rehearsal .head button');
-    await p.untilText('.rehearsal .head', 'Rehearse again');
-  },
-  arm: async () => {
-    await p.go('/record');
-    await p.press('Arm');
-    await p.until('the list', async () => !(await p.text('dialog[open]')).includes('Looking'));
-  },
   board: async () => {
     await p.go('/record');
     await p.press('Control room');
@@ -73,6 +62,17 @@ const views: Record<string, () => Promise<unknown>> = {
     await p.find('.result[aria-busy=false]');
   },
   logbook: () => p.go('/logbook'),
+  radio: async () => {
+    await p.go('/radio');
+    await p.untilText('[aria-label=Peaks]', /peaks/);
+    await p.press('Highest');
+    await p.clickAt('[aria-label^="Pin on 867.15"]');
+    await new Promise((done) => setTimeout(done, 16_000));
+  },
+  pulses: async () => {
+    await p.go('/radio/pulses');
+    await p.until('its pulses', async () => /1\d pulses/.test(await p.text('[aria-label=Pulses] h2')));
+  },
   night: async () => {
     await p.go('/record');
     await p.press('Night bench');

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { LineWishes, Listening, type RadioView } from '../radio';
+import { Catching } from '../radio-catching';
 import { Measuring } from '../radio-measuring';
 import { endpoints, nothing, told } from './endpoint';
 
@@ -24,6 +25,19 @@ export const radioPart = endpoints({
     says: 'Measures something else of a band: pins, peaks, widths, powers, limits.',
     need: 'take part',
     body: Measuring.partial(),
+    answer: Views,
+  },
+  'PUT /api/radio/[unit]/catching': {
+    says: 'Catches pictures over time otherwise; a channel outside what is received is tuned to.',
+    need: 'take part',
+    body: Catching.partial(),
+    answer: Views,
+  },
+  'PUT /api/radio/[unit]/playing': {
+    says: 'Goes to a place of a recorded band, or plays it at a speed; 0 stands still.',
+    need: 'look',
+    asks: true,
+    body: z.strictObject({ atS: z.number().min(0).optional(), speed: z.number().min(0).max(1).optional() }),
     answer: Views,
   },
   'POST /api/radio/[unit]/clear': {

@@ -84,8 +84,11 @@ export const RADIO_KINDS: readonly ChannelKind[] = [
   }),
   reading('power in a band', 'Power in a band', 'Power', 'dBm', { min: -120, max: 0 }),
   reading('peak level', 'Level of the peak', 'Level of the highest peak', 'dBm', { min: -120, max: 0 }),
-  reading('peak frequency', 'Frequency of the peak', 'Frequency of the highest peak', 'Hz', {
-    min: 0,
-    max: 6e9,
-  }),
+  reading(
+    'peak frequency',
+    'Frequency of the peak, from the middle',
+    'Distance of the highest peak from the middle of the band',
+    'Hz',
+    { min: -300_000, max: 300_000 },
+  ),
 ];

@@ -7,7 +7,7 @@ const BAUDS = [9600, 19_200] as const;
 
 /** A log of frames, as the usual recorders write it. */
 const CANDUMP: UnitKind['plays'] = {
-  ending: 'log',
+  endings: ['log'],
   check: async (content) =>
     void (await import('$core/can/candump')).readCandump(new TextDecoder().decode(content)),
 };

@@ -1,4 +1,5 @@
-import { field } from '$core/sentence/sentence';
+import { badInput } from '$core/errors';
+import { field, type Sentence } from '$core/sentence/sentence';
 import { z } from 'zod';
 import { unitKind, type UnitKind } from './unit-kind';
 
@@ -16,6 +17,36 @@ const gain = field(z.number('Give a number.').min(0, 'At least 0 dB.').max(50, '
   editor: 'number',
   unit: 'dB',
   help: 'More gain lowers the noise and the level at which it is overloaded.',
+});
+
+const SPEEDS = [1, 0.5, 0.1, 0.01] as const;
+const BESIDE = 'Heard {speed} times as fast as it was recorded, around {centre} where it does not say.';
+const recorded = z.strictObject({
+  source: field(z.string().max(200), {
+    label: 'Recording',
+    editor: 'choice',
+    options: { ask: 'recordings' },
+    none: 'a recording',
+  }),
+  again: field(z.enum(['from the start again', 'nothing more']), {
+    label: 'At its end',
+    editor: 'choice',
+    options: ['from the start again', 'nothing more'],
+  }),
+  speed: field(
+    z.number().refine((v) => (SPEEDS as readonly number[]).includes(v), 'Choose one of the list.'),
+    {
+      label: 'Speed',
+      editor: 'choice',
+      options: SPEEDS,
+    },
+  ),
+  centre: field(z.number('Give a number.').min(0).max(1e5).nullable(), {
+    label: 'Centre',
+    editor: 'number',
+    unit: 'MHz',
+    none: '0 MHz',
+  }),
 });
 
 /** Receivers: units that deliver complex samples of a band. */
@@ -46,5 +77,56 @@ export const RADIO_UNITS: readonly UnitKind[] = [
       template: () => 'Hears around {centre}, {rate}, with {gain} of gain.',
     },
     defaults: { centre: 868.6, rate: 4, gain: 20 },
+  }),
+  unitKind({
+    kind: 'recorded band',
+    title: 'Recorded band',
+    says: 'I and Q that were recorded, as a take, a SigMF archive or a WAV file with two channels, heard again like a receiver.',
+    prefix: 'RB',
+    standIn: true,
+    settings: { schema: recorded, template: () => `Plays {source}; at its end {again}. ${BESIDE}` },
+    beside: { schema: recorded, template: () => BESIDE } as unknown as Sentence,
+    defaults: { source: '', again: 'from the start again', speed: 1, centre: null },
+    plays: {
+      endings: ['sigmf', 'wav'],
+      check: async (content, name) => {
+        const riff = String.fromCharCode(...content.subarray(0, 4)) === 'RIFF';
+        const tar = String.fromCharCode(...content.subarray(257, 262)) === 'ustar';
+        if (!riff && !tar)
+          throw badInput(
+            'file',
+            name,
+            'Choose a SigMF archive, or a WAV file with I and Q as its two channels.',
+          );
+      },
+    },
+  }),
+  unitKind({
+    kind: 'network receiver',
+    title: 'Network receiver',
+    says: 'A receiver that sends I and Q over TCP in a plain framing that is documented.',
+    prefix: 'RN',
+    standIn: false,
+    settings: {
+      schema: z.strictObject({
+        host: field(z.string().trim().min(1, 'Give its name or address.').max(200), {
+          label: 'Host',
+          editor: 'text',
+        }),
+        port: field(
+          z
+            .number('Give a number.')
+            .int('Give a whole number.')
+            .min(1, 'From 1.')
+            .max(65535, 'At most 65535.'),
+          {
+            label: 'Port',
+            editor: 'number',
+          },
+        ),
+      }),
+      template: () => 'Connects to {host}, port {port}.',
+    },
+    defaults: { host: '127.0.0.1', port: 7355 },
   }),
 ];

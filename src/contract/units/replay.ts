@@ -29,7 +29,7 @@ export const REPLAY_KINDS: readonly UnitKind[] = [
     },
     defaults: { source: '', again: 'from the start again' },
     plays: {
-      ending: 'wav',
+      endings: ['wav'],
       check: async (content, name) => {
         if (String.fromCharCode(...content.subarray(0, 4)) !== 'RIFF')
           throw badInput('file', name, 'Choose a WAV file.');

@@ -27,6 +27,8 @@ export interface UnitKind {
   prefix: string;
   settings: Sentence | null;
   defaults: Record<string, unknown>;
+  /** Of one that plays recordings: its settings without the recording, which is chosen beside them. */
+  beside?: Sentence;
   /** Values chosen from what it offers, as rows of a table. */
   sources?: { what: string; row: z.ZodObject; defaults: Record<string, unknown> };
   /** A file that says what it carries. Its reader comes when it is needed. */
@@ -38,9 +40,9 @@ export interface UnitKind {
     /** The one that a stand-in comes with. */
     own?: () => Promise<{ name: string; text: string }>;
   };
-  /** A recorded file that it plays, kept under this ending. */
+  /** A recorded file that it plays, kept under one of these endings: its own, or the first. */
   plays?: {
-    ending: string;
+    endings: readonly string[];
     /** @throws `bad_input`, `damaged` for a file that it cannot play */
     check: (content: Uint8Array, name: string) => Promise<void>;
   };

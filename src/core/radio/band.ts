@@ -83,6 +83,13 @@ export class BandListener {
     this.clear();
   }
 
+  /** What comes next follows nothing: no sample is lost before it. */
+  restart(): void {
+    this.next = -1;
+    this.filled = 0;
+    this.fresh = true;
+  }
+
   /** @param iq complex samples, V rms over 50 Ω, I and Q in turn @param first index of the block’s first sample */
   push(iq: Float32Array, first: number): void {
     const { windowLength, step } = this.plan;

@@ -62,6 +62,8 @@ export function burstsOf(
     // What rings at the edges is no droop.
     const margin = Math.floor((to - from) * 0.1);
     const inside = { from: from + margin, to: to - margin };
+    /** Over the whole pulse, as it goes in the middle of it. */
+    const whole = p.width / Math.max(1, inside.to - inside.from);
     const power = line(magnitude, inside, (v) => dbm(v * v * MW_PER_V2));
     const own = line(frequency, { from: inside.from + 1, to: inside.to }, (v) => v);
     const next = pulses[k + 1]?.riseAt ?? NaN;
@@ -79,10 +81,10 @@ export function burstsOf(
       top: power.mean,
       base: off,
       over: dbm(p.peak * p.peak * MW_PER_V2) - power.mean,
-      droop: -power.change,
+      droop: -power.change * whole,
       onToOff: power.mean - off,
       frequencyHz: own.mean,
-      sweepHz: own.change,
+      sweepHz: own.change * whole,
       phase: (angle + 360) % 360,
     };
   });

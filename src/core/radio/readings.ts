@@ -5,7 +5,8 @@ import { planBand, USABLE_SHARE, type BandPlan } from './resolution';
 import { shapeWidths } from './response';
 import { channelPower } from './widths';
 
-/** What is read of a band again and again: the power in it, or the level or frequency of its highest peak. */
+/** What is read of a band again and again: the power in it, or the level of its highest peak, or
+ *  that peak’s distance from the middle of the band, Hz: samples are single precision, which a whole radio frequency would not go into. */
 export interface BandReading {
   reads: 'power' | 'peak level' | 'peak frequency';
   fromHz: number;
@@ -75,7 +76,7 @@ export class BandReadings {
       if (from < 1 || to > levels.length - 2 || to < from) return NaN;
       const line = from + highestLine(levels.subarray(from, to + 1));
       const peak = peakAt(levels, line, this.plan);
-      return reads === 'peak level' ? peak.level : peak.hz;
+      return reads === 'peak level' ? peak.level : peak.hz - (fromHz + toHz) / 2;
     });
   }
 }

@@ -1,19 +1,17 @@
 import { isMainThread, parentPort, workerData } from 'node:worker_threads';
-import type { ListenWish, ReceiverState } from '$contract/radio';
-import { Listening } from './listening';
+import type { RadioWish, ReceiverState } from '$contract/radio';
+import { Ears } from './ears';
 import type { IqBlock } from './source';
 
 /** Where this module lives: the file that a listening thread loads. Importing it on the main thread does nothing else. */
 export const entry = import.meta.url;
 
 export type ToThread =
-  | { want: ListenWish | null }
-  | { block: IqBlock; receiver: ReceiverState; timeMs: number }
-  | { missed: number };
+  { want: RadioWish } | { block: IqBlock; receiver: ReceiverState; timeMs: number } | { missed: number };
 
 if (!isMainThread && workerData === 'listen' && parentPort) {
   const port = parentPort;
-  const listening = new Listening((heard) => port.postMessage({ heard }));
+  const listening = new Ears((heard) => port.postMessage({ heard }));
   port.on('message', (said: ToThread) => {
     if ('want' in said) listening.want(said.want);
     else if ('missed' in said) listening.missed(said.missed);

@@ -1,9 +1,9 @@
 import { fileURLToPath } from 'node:url';
 import { Worker } from 'node:worker_threads';
-import type { ListenWish, ReceiverState } from '$contract/radio';
+import type { RadioWish, ReceiverState } from '$contract/radio';
 import type { ListenSink } from '../units/driver';
 import type { ToThread } from './listen-thread';
-import { Listening } from './listening';
+import { Ears } from './ears';
 import type { IqBlock } from './source';
 
 /** Samples that may wait for the thread, s: what comes on top is not listened to, and said. */
@@ -11,8 +11,8 @@ const WAITING_S = 0.4;
 
 /** What listens to a receiver: a thread of its own, so that measuring is not held up; from sources and in scripts in this one. */
 export class ListenerPort {
-  private wish: ListenWish | null = null;
-  private inline: Listening | null = null;
+  private wish: RadioWish = { band: null, catching: null };
+  private inline: Ears | null = null;
   private worker: Worker | null = null;
   private waiting = 0;
   private missed = 0;
@@ -26,7 +26,7 @@ export class ListenerPort {
     const { entry } = await import('./listen-thread');
     if (this.closed) return;
     if (entry.endsWith('.ts') || process.env.FARRIER_STUDIES === 'inline') {
-      this.inline = new Listening((heard) => this.told(heard));
+      this.inline = new Ears((heard) => this.told(heard));
       this.inline.want(this.wish);
       return;
     }
@@ -47,7 +47,7 @@ export class ListenerPort {
     this.worker?.postMessage(message, transfer);
   }
 
-  want(wish: ListenWish | null): void {
+  want(wish: RadioWish): void {
     this.wish = wish;
     this.inline?.want(wish);
     this.send({ want: wish });

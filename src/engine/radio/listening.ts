@@ -48,10 +48,14 @@ export class Listening {
   }
 
   /** @param timeMs of the block’s end */
-  push({ first, iq, overload }: IqBlock, receiver: ReceiverState, timeMs: number): void {
+  push({ first, iq, overload, anew }: IqBlock, receiver: ReceiverState, timeMs: number): void {
     if (!this.wish) return;
     if (!this.ready(this.wish, receiver)) return;
     this.overload ||= overload;
+    if (anew) {
+      this.listener!.restart();
+      this.pictureEnd = 0;
+    }
     const { listener } = this;
     const rate = receiver.sampleRateHz;
     const count = iq.length / 2;

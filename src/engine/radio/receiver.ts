@@ -3,7 +3,7 @@ import { BandReadings, type BandReading } from '$core/radio/readings';
 import { MW_PER_V2, dbm } from '$core/radio/levels';
 import { rateFromHz, type Rate } from '$core/time/rate';
 import type { KnownUnit } from '$contract/engine';
-import type { ListenWish, ReceiverState } from '$contract/radio';
+import type { RadioWish, ReceiverState } from '$contract/radio';
 import type { Trouble, UnitDescription } from '$contract/unit';
 import {
   described,
@@ -48,43 +48,46 @@ export function openReceiver(
   let groups: Group[] = [];
   let port: ListenerPort | null = null;
   let latest: IqBlock | null = null;
-  const { sampleRateHz } = source.state();
+  /** Samples that come in a second: a recording may be played slower than it was taken. */
+  const pace = () => source.paceHz ?? source.state().sampleRateHz;
 
-  const modules = [
-    {
-      id: 'R',
-      title: 'band',
-      terminals: [{ id: 'R/iq', kind: 'radio samples' as const, label: 'I and Q' }],
-      ratesHz: [sampleRateHz],
-      bandwidthShare: 0.8,
-    },
-    {
-      id: 'P',
-      title: 'readings of the band',
-      terminals: Array.from({ length: READINGS }, (_, k) => ({
-        id: `P/${k + 1}`,
-        kind: 'radio reading' as const,
-      })),
-      ratesHz: READING_RATES.filter((r) => sampleRateHz / r >= 64 && Number.isInteger(sampleRateHz / r)),
-      bandwidthShare: 0.5,
-    },
-  ];
+  const modulesNow = () => {
+    const rate = pace();
+    return [
+      {
+        id: 'R',
+        title: 'band',
+        terminals: [{ id: 'R/iq', kind: 'radio samples' as const, label: 'I and Q' }],
+        ratesHz: [rate],
+        bandwidthShare: 0.8,
+      },
+      {
+        id: 'P',
+        title: 'readings of the band',
+        terminals: Array.from({ length: READINGS }, (_, k) => ({
+          id: `P/${k + 1}`,
+          kind: 'radio reading' as const,
+        })),
+        ratesHz: READING_RATES.filter((r) => rate / r >= 64 && Number.isInteger(rate / r)),
+        bandwidthShare: 0.5,
+      },
+    ];
+  };
 
   function groupOf(requests: AcquireRequest[]): Group[] {
     const by = new Map<number, AcquireRequest[]>();
+    const rate = pace();
+    const rates = modulesNow()[1].ratesHz;
     for (const request of requests) {
       const samples = request.terminal === 'R/iq';
-      const rates = modules[1].ratesHz;
-      const wanted = samples
-        ? sampleRateHz
-        : (rates.find((r) => r >= request.rateHz * (1 - 1e-9)) ?? rates.at(-1)!);
+      const wanted = samples ? rate : (rates.find((r) => r >= request.rateHz * (1 - 1e-9)) ?? rates.at(-1)!);
       by.set(wanted, [...(by.get(wanted) ?? []), request]);
     }
     return [...by].map(([hz, list]): Group => ({
       requests: list,
       rate: rateFromHz(hz),
-      each: Math.round(sampleRateHz / hz),
-      readings: hz === sampleRateHz ? null : list.map(readingOf),
+      each: Math.round(rate / hz),
+      readings: hz === rate ? null : list.map(readingOf),
       reader: null,
       readerHz: NaN,
       base: source.next,
@@ -134,7 +137,8 @@ export function openReceiver(
   }
 
   return {
-    describe: (): UnitDescription => described(unit, { ...own, modules, receiver: source.state() }),
+    describe: (): UnitDescription =>
+      described(unit, { ...own, modules: modulesNow(), receiver: source.state() }),
     start(requests, nowNs) {
       // What was received before belongs to nobody.
       source.read(nowNs);
@@ -170,8 +174,8 @@ export function openReceiver(
       };
     },
     ...(source.tune && { tune: (hz: number) => source.tune!(hz) }),
-    listen(wish: ListenWish | null, told: ListenSink) {
-      if (!wish) {
+    listen(wish: RadioWish, told: ListenSink) {
+      if (!wish.band && !wish.catching) {
         port?.close();
         port = null;
         return;

@@ -6,6 +6,8 @@ export interface IqBlock {
   first: number;
   /** I and Q in turn, V rms over 50 Ω. */
   iq: Float32Array;
+  /** Whether it follows nothing: a recording was gone to another place, and nothing was lost. */
+  anew?: boolean;
   /** Whether the converter was at its end. */
   overload: boolean;
 }
@@ -14,6 +16,8 @@ export interface IqBlock {
 export interface IqSource {
   /** How it stands now. */
   state(): ReceiverState;
+  /** Samples that come in a second, where a recording is not played at its own speed. */
+  readonly paceHz?: number;
   /** Index of the sample that comes next. */
   readonly next: number;
   /** Everything received before an instant that was not handed over yet, oldest first.

@@ -1,6 +1,7 @@
 import type { Rate } from '$core/time/rate';
 import type { KnownUnit } from '$contract/engine';
-import type { HeardBand, HeardFault, ListenWish } from '$contract/radio';
+import type { HeardBand, HeardFault, RadioWish } from '$contract/radio';
+import type { CaughtTold } from '$contract/radio-catching';
 import type {
   Fault,
   Heard,
@@ -42,7 +43,9 @@ export interface RawBlock {
 }
 
 /** Told what a receiver hears, or what cannot be heard. */
-export type ListenSink = (heard: Omit<HeardBand, 'unit'> | Omit<HeardFault, 'unit'>) => void;
+export type ListenSink = (
+  heard: Omit<HeardBand, 'unit'> | Omit<CaughtTold, 'unit'> | Omit<HeardFault, 'unit'>,
+) => void;
 
 /** An opened unit. Stand-ins and real hardware are the same to the engine. */
 export interface OpenUnit {
@@ -77,8 +80,8 @@ export interface OpenUnit {
   chips?(): { terminal: string; memory: Uint8Array }[];
   /** Receivers only: hears around another frequency. @throws `bad_input` for one that it cannot reach */
   tune?(centreHz: number): void;
-  /** Receivers only: pictures of the band are told from now on, by a wish; null ends it. */
-  listen?(wish: ListenWish | null, told: ListenSink): void;
+  /** Receivers only: pictures of the band and over time are told from now on, by a wish for each. */
+  listen?(wish: RadioWish, told: ListenSink): void;
   /** Takes over settings without beginning anew. @returns whether it could */
   adjust?(unit: KnownUnit): boolean;
   /** Stand-ins only: a hand at the rig. */

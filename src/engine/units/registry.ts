@@ -7,7 +7,9 @@ import type { UnitDriver } from './driver';
 import { networkLine, serialLine } from './line/driver';
 import { modbusRtu, modbusTcp } from './modbus/driver';
 import { mqttTopics } from './mqtt/driver';
+import { networkReceiver } from './network-receiver/driver';
 import { receiver } from './receiver/driver';
+import { recordedBand } from './recorded-band/driver';
 import { replay } from './replay/driver';
 
 /** Every kind of unit there is; a new one is one line here, and one in contract/units/kinds.ts. */
@@ -24,5 +26,7 @@ export const UNIT_DRIVERS: readonly UnitDriver[] = [
   modbusRtu,
   mqttTopics,
   receiver,
+  recordedBand,
+  networkReceiver,
   replay,
 ];

@@ -5,4 +5,4 @@
   let { data }: PageProps = $props();
 </script>
 
-<RadioPage views={data.views} />
+<RadioPage views={data.views} shown={data.shown} />

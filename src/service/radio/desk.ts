@@ -1,7 +1,14 @@
 import { Waterfall } from '$core/radio/waterfall';
 import { planBand, USABLE_SHARE } from '$core/radio/resolution';
-import { conflict, notFound } from '$core/errors';
-import type { UnitDescription } from '$contract/unit';
+import { badInput, conflict, notFound } from '$core/errors';
+import { Catcher } from '$core/radio/catching';
+import {
+  Catching,
+  CATCHING_DEFAULTS,
+  catchRequest,
+  encodeCaught,
+  type CaughtTold,
+} from '$contract/radio-catching';
 import {
   LINE_DEFAULTS,
   LISTENING_DEFAULTS,
@@ -14,6 +21,7 @@ import {
   type LineWish,
   type ListenWish,
   type RadioView,
+  type RadioWish,
 } from '$contract/radio';
 import { Measuring, MEASURING_DEFAULTS } from '$contract/radio-measuring';
 import { encodeHeard, encodePast } from '$contract/radio-wire';
@@ -21,12 +29,14 @@ import { getHouse, putHouse } from '$store/house';
 import type { App } from '../app';
 import { check } from '../check';
 import type { RadioPort } from './port';
+import { Recordings } from './recordings';
 
 /** How one receiver is listened to. */
 interface Ear {
   listening: Listening;
   lines: LineWish[];
   measuring: Measuring;
+  catching: Catching;
   /** How often each line was cleared. */
   begins: Map<string, number>;
   waterfall: Waterfall | null;
@@ -42,20 +52,39 @@ const keyOf = (serial: string) => `radio ${serial}`;
 /** Looks after receivers: how each is listened to, what was heard, and who hears it. A receiver is listened to while a page looks at it. */
 export class RadioDesk implements RadioPort {
   private readonly ears = new Map<string, Ear>();
+  private readonly recordings: Recordings;
 
   constructor(private readonly app: App) {
+    this.recordings = new Recordings(app, (heard) => this.heard(heard));
     app.live.onRadio = () => this.follow();
     app.live.radioPast = (unit) => this.past(unit);
   }
 
-  private receivers(): UnitDescription[] {
-    return this.app.live.status.units.flatMap(({ description }) =>
-      description.receiver ? [description] : [],
+  /** Everything that can be listened to: receivers of the rig, and recorded bands that somebody opened. */
+  private receivers(): Pick<
+    RadioView,
+    'unit' | 'name' | 'receiver' | 'answering' | 'says' | 'standIn' | 'recorded'
+  >[] {
+    const units = this.app.live.status.units.flatMap(({ description: d, answering, says }) =>
+      d.receiver
+        ? [
+            {
+              unit: d.serial,
+              name: d.name,
+              receiver: d.receiver,
+              answering,
+              says,
+              standIn: d.standIn,
+              recorded: null,
+            },
+          ]
+        : [],
     );
+    return [...units, ...this.recordings.list()];
   }
   /** @throws `not_found` */
-  private receiver(serial: string): UnitDescription {
-    const found = this.receivers().find((u) => u.serial === serial);
+  private receiver(serial: string) {
+    const found = this.receivers().find((u) => u.unit === serial);
     if (!found) throw notFound('receiver', serial);
     return found;
   }
@@ -64,14 +93,16 @@ export class RadioDesk implements RadioPort {
     const known = this.ears.get(serial);
     if (known) return known;
     const kept = getHouse(this.app.db, keyOf(serial)) as Record<string, unknown> | null;
-    const own = this.receivers().find((u) => u.serial === serial)?.receiver;
+    const own = this.receivers().find((u) => u.unit === serial)?.receiver;
     // One that nobody has listened to is heard as wide as it hears.
     const first = own && { around: own.centreHz / 1e6, wide: (own.sampleRateHz * USABLE_SHARE) / 1e6 };
     const listening = Listening.safeParse(kept?.listening);
     const lines = LineWishes.safeParse(kept?.lines);
+    const catching = Catching.safeParse(kept?.catching);
     const measuring = Measuring.safeParse(kept?.measuring);
     const ear: Ear = {
       measuring: measuring.success ? measuring.data : MEASURING_DEFAULTS,
+      catching: catching.success ? catching.data : CATCHING_DEFAULTS,
       listening: listening.success ? listening.data : { ...LISTENING_DEFAULTS, ...first },
       lines: lines.success ? lines.data : LINE_DEFAULTS,
       begins: new Map(),
@@ -85,32 +116,28 @@ export class RadioDesk implements RadioPort {
   }
 
   views(): RadioView[] {
-    return this.app.live.status.units.flatMap(({ description: d, answering, says }) => {
-      if (!d.receiver) return [];
-      const { listening, lines, measuring, fault } = this.ear(d.serial);
-      return {
-        unit: d.serial,
-        name: d.name,
-        receiver: d.receiver,
-        answering,
-        says,
-        listening,
-        lines,
-        measuring,
-        fault,
-        standIn: d.standIn,
-      };
+    return this.receivers().map((own) => {
+      const { listening, lines, measuring, catching, fault } = this.ear(own.unit);
+      return { ...own, listening, lines, measuring, catching, fault };
     });
+  }
+
+  /** Opens the recorded band of a take, to be listened to like a receiver. @returns its name among them @throws `not_found`, `bad_input` where none was recorded */
+  open = (takeId: string): string => this.recordings.open(takeId);
+  /** Goes to a place of a recorded band, or plays it. @throws `not_found` */
+  play(unit: string, to: { atS?: number; speed?: number }): RadioView[] {
+    this.recordings.play(unit, to);
+    return this.views();
   }
 
   /** Listens otherwise; a band outside what is received is tuned to. @throws `bad_input` for what cannot be had, `conflict` for tuning while a take is armed or recorded */
   async listen(serial: string, change: Partial<Listening>): Promise<RadioView[]> {
     const ear = this.ear(serial);
-    const receiver = this.receiver(serial).receiver!;
+    const { receiver } = this.receiver(serial);
     let next = check(Listening, { ...ear.listening, ...change });
     // The two ways of saying a span say the same.
-    if (change.span === undefined || change.span !== ear.listening.span)
-      next = saidBothWays(next, change.span ? ear.listening.span : next.span);
+    if ('from' in change || 'to' in change) next = saidBothWays(next, 'from');
+    else if ('around' in change || 'wide' in change) next = saidBothWays(next, 'around');
     if (next.span === 'from' && next.from >= next.to)
       throw conflict('from and to', 'The band ends before it begins.', 'Give an end above its begin.');
     const band = bandOf(next);
@@ -145,6 +172,29 @@ export class RadioDesk implements RadioPort {
     return this.views();
   }
 
+  /** Catches otherwise; a channel outside what is received is tuned to. @throws `bad_input` for what cannot be had, `conflict` while a take is armed or recorded */
+  async catch(serial: string, change: Partial<Catching>): Promise<RadioView[]> {
+    const ear = this.ear(serial);
+    const { receiver } = this.receiver(serial);
+    const next = check(Catching, { ...ear.catching, ...change });
+    if (next.low >= next.high)
+      throw badInput('edges', `${next.low} to ${next.high} %`, 'The lower share comes first.');
+    const wanted = catchRequest(next);
+    const outside =
+      Math.abs(wanted.centreHz - receiver.centreHz) + wanted.widthHz / 2 >
+      (receiver.sampleRateHz * USABLE_SHARE) / 2;
+    const centreHz =
+      outside && receiver.tunes && wanted.widthHz <= receiver.sampleRateHz
+        ? wanted.centreHz
+        : receiver.centreHz;
+    new Catcher(wanted, { ...receiver, centreHz }); // says what cannot be had
+    if (centreHz !== receiver.centreHz) await this.app.engine.command({ do: 'tune', unit: serial, centreHz });
+    ear.catching = next;
+    ear.fault = null;
+    this.keep(serial, ear);
+    return this.views();
+  }
+
   /** Lines begin anew. @param ids of some; none for all, and the waterfall with them */
   clear(serial: string, ids: string[]): void {
     this.receiver(serial);
@@ -159,9 +209,10 @@ export class RadioDesk implements RadioPort {
       listening: ear.listening,
       lines: ear.lines,
       measuring: ear.measuring,
+      catching: ear.catching,
     });
     this.ask(serial);
-    this.app.live.radioChanged(serial);
+    this.app.live.pushRadio(serial, 'changed', { unit: serial });
   }
 
   /** What the engine is asked to hear. */
@@ -182,25 +233,44 @@ export class RadioDesk implements RadioPort {
   }
   private ask(serial: string): void {
     const ear = this.ear(serial);
-    const wish = this.app.live.radios.includes(serial) ? this.wish(ear) : null;
-    if (!wish && !ear.asked) return;
-    ear.asked = wish !== null;
+    const { live } = this.app;
+    const wish: RadioWish = {
+      band: live.lookedAt('radio').includes(serial) ? this.wish(ear) : null,
+      catching: live.lookedAt('catches').includes(serial) ? catchRequest(ear.catching) : null,
+    };
+    const wanted = wish.band !== null || wish.catching !== null;
+    if (!wanted && !ear.asked) return;
+    ear.asked = wanted;
+    if (this.recordings.want(serial, wish)) return;
     // A unit that is not there now is asked again once it is.
     this.app.engine.command({ do: 'listen', unit: serial, wish }).catch(() => (ear.asked = false));
   }
   /** Other receivers are looked at than before. */
   private follow(): void {
-    for (const serial of new Set([...this.app.live.radios, ...this.ears.keys()])) this.ask(serial);
+    const { live } = this.app;
+    for (const serial of new Set([
+      ...live.lookedAt('radio'),
+      ...live.lookedAt('catches'),
+      ...this.ears.keys(),
+    ]))
+      this.ask(serial);
   }
   /** The engine began anew: it knows nothing of what was asked. */
   again(): void {
-    for (const ear of this.ears.values()) ear.asked = false;
+    for (const [serial, ear] of this.ears) if (!this.recordings.has(serial)) ear.asked = false;
     this.follow();
   }
 
-  /** What the engine heard. */
-  heard(heard: HeardBand | HeardFault): void {
+  /** Lets go of recorded bands. */
+  close = (): void => this.recordings.close();
+
+  /** What was heard. */
+  heard(heard: HeardBand | CaughtTold | HeardFault): void {
     const ear = this.ear(heard.unit);
+    if ('iq' in heard) {
+      ear.fault = null;
+      return this.app.live.pushRadio(heard.unit, 'caught', encodeCaught(heard));
+    }
     if (!('plan' in heard)) {
       ear.fault = heard;
       this.app.live.pushRadio(heard.unit, 'fault', heard);

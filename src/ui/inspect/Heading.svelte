@@ -62,6 +62,11 @@
     {#if main}
       <Button size="sm" color="alternative" onclick={() => (desk.dialog = 'export')}>Export</Button>
       <Button size="sm" color="alternative" href={resolve(`/report?take=${main.head.id}`)}>Report</Button>
+      {#if main.signals.some((s) => s.width === 2)}
+        <Button size="sm" color="alternative" href={resolve(`/radio?take=${main.head.id}`)}
+          >Listen to it</Button
+        >
+      {/if}
       <Button size="sm" color="alternative" onclick={() => desk.make()}>Make a signal</Button>
       <Button size="sm" href={resolve(`/study/new?${desk.studied}`)}
         >{insp.takes.length > 1 ? 'Study these' : 'Study this'}</Button

@@ -28,7 +28,10 @@ const STALE_MS = 2000;
 const AGE_MS = 500;
 const NOTES = 100;
 const same = (a: Look, b: Look) =>
-  a.strips.join() === b.strips.join() && a.waves.join() === b.waves.join() && a.radio === b.radio;
+  a.strips.join() === b.strips.join() &&
+  a.waves.join() === b.waves.join() &&
+  a.radio === b.radio &&
+  a.catches === b.catches;
 
 /** Told what is heard of a receiver: frames as they came. */
 export type RadioSink = (kind: number, payload: Uint8Array) => void;
@@ -53,7 +56,7 @@ export class LiveFeed {
   /** How many look at each strip and at all samples of each channel. */
   private readonly lookers = { strips: new Map<string, number>(), waves: new Map<string, number>() };
   /** The receiver that is looked at, and who is told of it. */
-  private radio: { unit: string; sink: RadioSink } | null = null;
+  private radio: { unit: string; what: 'radio' | 'catches'; sink: RadioSink } | null = null;
   /** What was asked for last, and what the frames that arrive carry. */
   private asked: Look = { strips: [], waves: [] };
   private told: Look = { strips: [], waves: [] };
@@ -101,9 +104,9 @@ export class LiveFeed {
     };
   }
 
-  /** Looks at the band of one receiver, until the undo is called. @returns the undo */
-  watchRadio(unit: string, sink: RadioSink): () => void {
-    const own = (this.radio = { unit, sink });
+  /** Looks at the band of one receiver, or at pictures over time, until the undo is called. @returns the undo */
+  watchRadio(unit: string, what: 'radio' | 'catches', sink: RadioSink): () => void {
+    const own = (this.radio = { unit, what, sink });
     queueMicrotask(() => void this.turn());
     return () => {
       if (this.radio !== own) return;
@@ -117,7 +120,7 @@ export class LiveFeed {
     return {
       strips: [...strips.keys()].slice(0, LOOK_MOST),
       waves: [...waves.keys()].slice(0, LOOK_MOST),
-      ...(this.radio && { radio: this.radio.unit }),
+      ...(this.radio && { [this.radio.what]: this.radio.unit }),
     };
   }
 
@@ -237,6 +240,7 @@ export class LiveFeed {
       case FRAME_KINDS.heardPast:
       case FRAME_KINDS.heardFault:
       case FRAME_KINDS.radio:
+      case FRAME_KINDS.caught:
         return this.radio?.sink(kind, payload);
       case FRAME_KINDS.extremes:
         this.extremes = decodeExtremes(payload);

@@ -59,6 +59,9 @@
   {@attach attach}
   tabindex="0"
   role="slider"
+  data-seconds={ear.picture && ear.waterfall?.span
+    ? Math.round(ear.waterfall.span.toS - ear.waterfall.span.fromS)
+    : 0}
   aria-label="Moment that is looked at"
   aria-valuenow={ear.pointerS ?? 0}
   aria-valuetext={ear.pointerS === null

@@ -68,7 +68,7 @@
       <textarea
         rows="4"
         aria-label="Points: MHz and dBm, one a line"
-        placeholder={'868.0\t-54\n868.6\t-36'}
+        placeholder="868.0  -54"
         bind:value={text}></textarea>
       {#if text.trim()}<p class="muted">
           {'fault' in read ? read.fault : `${read.points.length} points`}

@@ -10,11 +10,14 @@
     lines: LineWish[];
     heard: HeardBand | null;
     night: boolean;
+    /** The one that pins stand on and widths are measured of. */
+    measured: string;
+    measure: (id: string) => void;
     change: (lines: LineWish[]) => void;
     clear: (ids: string[]) => void;
     takeOut: (line: LineWish) => void;
   };
-  let { lines, heard, night, change, clear, takeOut }: Props = $props();
+  let { lines, heard, night, measured, measure, change, clear, takeOut }: Props = $props();
 
   let open = $state<{ id: string; anchor: HTMLElement } | null>(null);
   const line = $derived(lines.find((l) => l.id === open?.id));
@@ -65,7 +68,9 @@
         data-line={l.id}
         aria-haspopup="dialog"
         onclick={(e) => (open = { id: l.id, anchor: e.currentTarget })}
-        >{names[k]}{l.held ? ', held' : ''}{l.shown ? '' : ', not shown'}</button
+        >{names[k]}{l.id === measured && lines.length > 1 ? ' (pins)' : ''}{l.held ? ', held' : ''}{l.shown
+          ? ''
+          : ', not shown'}</button
       ></span
     >{/each}{#if lines.length < LINES_MOST_OF_ALL}<button
       type="button"
@@ -130,6 +135,9 @@
         <button type="button" onclick={() => alter(line.id, { shown: !line.shown })}
           >{line.shown ? 'Hide' : 'Show'}</button
         >
+        {#if line.id !== measured && line.shows !== 'difference'}
+          <button type="button" onclick={() => measure(line.id)}>Put the pins on it</button>
+        {/if}
         {#if line.shows !== 'kept' && line.shows !== 'difference'}
           <button type="button" onclick={() => alter(line.id, { held: !line.held })}
             >{line.held ? 'Go on' : 'Hold'}</button

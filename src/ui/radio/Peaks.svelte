@@ -114,11 +114,11 @@
   </p>
   {#if own?.reads}
     {@const r = own.reads}
-    <p class="own muted">
+    <p class="own muted" title="As noise: {fixed(own.reads.density, 1)} dBm/Hz">
       Pin {own.pin.id}: {mhz(r.hz)} MHz{r.expandedHz !== null ? ` ± ${hertzText(r.expandedHz)}` : ''}, {fixed(
         r.level,
         1,
-      )} dBm{r.expandedDb !== null ? ` ± ${fixed(r.expandedDb, 1)} dB` : ''}, noise as {fixed(r.density, 1)} dBm/Hz.
+      )} dBm{r.expandedDb !== null ? ` ± ${fixed(r.expandedDb, 1)} dB` : ''}.
       <button
         type="button"
         class="dotted"

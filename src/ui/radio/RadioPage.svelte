@@ -18,25 +18,31 @@
   import Falls from './Falls.svelte';
   import Limits from './Limits.svelte';
   import LineList from './LineList.svelte';
+  import PlayBar from './PlayBar.svelte';
   import Peaks from './Peaks.svelte';
   import Widths from './Widths.svelte';
   import { drawDensity } from './waterfall-plot';
+  import { whenReceivers } from './receivers';
   import { logBand, recordBand, saveLine } from './out';
 
-  type Props = { views: RadioView[] };
-  let { views }: Props = $props();
+  type Props = { views: RadioView[]; shown: string | null };
+  let { views, shown }: Props = $props();
   const shell = useShell();
 
   const desk = new BandDesk(shell);
   const { ear } = desk;
   $effect.pre(() => void (desk.all = views));
+  $effect.pre(() => void (desk.unit = shown ?? untrack(() => desk.unit)));
+  $effect(() => whenReceivers(shell, () => void desk.look()));
   const view = $derived(desk.view);
   const measuring = $derived(desk.measuring);
   $effect(() => {
     const serial = view?.unit;
     if (!serial) return;
     return untrack(() =>
-      shell.feed.watchRadio(serial, (kind, payload) => ear.take(kind, payload, () => void desk.look())),
+      shell.feed.watchRadio(serial, 'radio', (kind, payload) =>
+        ear.take(kind, payload, () => void desk.look()),
+      ),
     );
   });
   const change = (key: string, value: unknown) => desk.listen({ [key]: value });
@@ -63,7 +69,7 @@
 
   /** The samples are a channel, and a take is armed. */
   async function record() {
-    if (!view) return;
+    if (!view || view.recorded) return;
     const fresh = await desk.doing(() => recordBand(view, shell));
     if (fresh === null) return;
     if (fresh) note = 'Every sample of the band is a channel now.';
@@ -127,6 +133,12 @@
           : view.says}</span
       >
       <div class="actions">
+        <Button
+          size="sm"
+          color="alternative"
+          href={resolve(view.recorded ? `/radio/pulses?take=${view.recorded.takeId}` : '/radio/pulses')}
+          >Pulses</Button
+        >
         <Button size="sm" color="alternative" onclick={desk.wider}>All it hears</Button>
       </div>
     </div>
@@ -137,12 +149,17 @@
         lines={view.lines}
         heard={picture}
         night={shell.night}
+        measured={picture?.lines.some((l) => l.id === measuring.line) === false
+          ? view.lines[0].id
+          : measuring.line}
+        measure={(line) => void desk.doing(() => desk.measure({ line }))}
         change={desk.lines}
         clear={desk.clear}
         takeOut={(l) => picture && saveLine(l, view.lines, picture)}
       />
     </div>
     {#if ear.fault}<p class="fault" role="alert">{ear.fault.says} {ear.fault.next}</p>{/if}
+    {#if view.recorded}<PlayBar recorded={view.recorded} nowS={picture?.toS ?? null} play={desk.play} />{/if}
     <div class="columns">
       <div class="card band">
         <div class="head muted">
@@ -219,7 +236,7 @@
           </header>
           <canvas {@attach density} aria-label="How often each level occurs at each frequency"></canvas>
           <p class="muted">
-            darker is oftener · <SentenceView
+            fuller is oftener · <SentenceView
               sentence={FADING}
               size="small"
               value={view.listening}
@@ -238,9 +255,11 @@
         <Button size="sm" color="alternative" onclick={desk.level}
           >{measuring.level === null ? 'Level line' : 'No level line'} <kbd>L</kbd></Button
         >
-        <Button size="sm" color="alternative" onclick={() => void record()}
-          >Record the band <kbd>B</kbd></Button
-        >
+        {#if !view.recorded}
+          <Button size="sm" color="alternative" onclick={() => void record()}
+            >Record the band <kbd>B</kbd></Button
+          >
+        {/if}
         <Button size="sm" color={ear.held ? 'primary' : 'alternative'} onclick={() => (ear.held = !ear.held)}
           >{ear.held ? 'Go on' : 'Hold the view'} <kbd>H</kbd></Button
         >

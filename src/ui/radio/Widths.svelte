@@ -80,8 +80,8 @@
       {#each measuring.neighbours as n, k (k)}
         {@const reads = found?.channel?.neighbours[k]}
         <tr
-          ><td>{hertzText(n.offset * 1e3)} below, above</td><td class="num" data-reads="neighbour-{k}"
-            >{level(reads?.below, '')}, {level(reads?.above, 'dB')}</td
+          ><td>{hertzText(n.offset * 1e3)} below, above, dB</td><td class="num" data-reads="neighbour-{k}"
+            >{level(reads?.below, '')}, {level(reads?.above, '')}</td
           >
         </tr>
       {/each}

@@ -106,7 +106,7 @@ export function drawBand(canvas: HTMLCanvasElement, d: DrawnBand, ink: RadioInk)
         text: m.says,
         colour: m.own ? ink.plum : ink.ink,
         paper: ink.card,
-        down: Math.max(TOP, Math.min(bottom, down)),
+        down,
       });
   }
   const places = d.pins.map((p) => ({ id: p.id, x: x.at(p.hz / 1e6), y: y.at(p.level) }));

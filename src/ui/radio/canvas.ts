@@ -68,7 +68,7 @@ export function levelAxis(top: number, height: number, [from, to]: readonly [num
     [to, from],
     5,
   );
-  const least = (34 / Math.abs(to - from)) * height;
+  const least = (18 / Math.abs(to - from)) * height;
   const step = [1, 2, 5, 10, 20, 50].find((s) => s >= least) ?? 50;
   const first = Math.ceil((top - height) / step) * step;
   const ticks = Array.from({ length: Math.floor((top - first) / step) + 1 }, (_, k) => first + k * step);

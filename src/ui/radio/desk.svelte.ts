@@ -3,6 +3,7 @@ import { hertzText } from '$core/radio/words';
 import { fixed } from '$core/readings';
 import type { Listening, LineWish, RadioView } from '$contract/radio';
 import type { Measuring } from '$contract/radio-measuring';
+import type { BodyIn } from '$contract/api';
 import { call, faultText } from '../api';
 import type { Shell } from '../shell/shell.svelte';
 import type { DrawnBand } from './band-plot';
@@ -197,6 +198,12 @@ export class BandDesk {
     const half = receiver.sampleRateHz * 0.4;
     void this.doing(() =>
       this.listen({ span: 'around', around: mhz(receiver.centreHz), wide: mhz(2 * half) }),
+    );
+  };
+  /** Goes to a place of a recorded band, or plays it. */
+  play = async (body: BodyIn<'PUT /api/radio/[unit]/playing'>): Promise<void> => {
+    await this.doing(
+      async () => (this.all = await call('PUT /api/radio/[unit]/playing', { params: this.params, body })),
     );
   };
   /** The band’s middle becomes a frequency, as wide as it is. */

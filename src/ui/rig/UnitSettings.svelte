@@ -49,9 +49,9 @@
   });
 </script>
 
-{#if kind.settings && !replays}
+{#if kind.settings && (!replays || kind.beside)}
   <SentenceView
-    sentence={kind.settings}
+    sentence={kind.beside ?? kind.settings}
     value={known.config.settings}
     names={NO_NAMES}
     change={(key, value) => edit({ settings: { [key]: value } })}
@@ -80,9 +80,9 @@
       </select></label
     >
     <label class="dotted"
-      >or a WAV file<input
+      >or a file<input
         type="file"
-        accept=".wav"
+        accept={kind.plays!.endings.map((e) => `.${e}`).join(',')}
         class="hidden"
         onchange={(e) => {
           const [file] = e.currentTarget.files ?? [];

@@ -53,7 +53,7 @@ const kind: UnitKind = unitKind({
     own: () => Promise.resolve({ name: 'own.plt', text: 'Level m 2' }),
   },
   plays: {
-    ending: 'plate',
+    endings: ['plate'],
     check: async (content, name) => {
       if (!new TextDecoder().decode(content).startsWith('PLATE'))
         throw badInput('file', name, 'Choose a plate.');

@@ -99,10 +99,10 @@ describe('pulses of a carrier', () => {
     );
     expect(own).toHaveLength(4);
     for (const b of own) {
-      expect(b.droop / 1.2).toBeGreaterThan(0.75);
-      expect(b.droop / 1.2).toBeLessThan(1.05);
-      expect(b.sweepHz / 96_000).toBeGreaterThan(0.75);
-      expect(b.sweepHz / 96_000).toBeLessThan(1.05);
+      expect(b.droop / 1.2).toBeGreaterThan(0.97);
+      expect(b.droop / 1.2).toBeLessThan(1.03);
+      expect(b.sweepHz / 96_000).toBeGreaterThan(0.98);
+      expect(b.sweepHz / 96_000).toBeLessThan(1.02);
       expect(Math.abs(b.frequencyHz)).toBeLessThan(200);
     }
   });

@@ -1,4 +1,3 @@
-import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import {
   aboveLevel,
@@ -216,7 +215,7 @@ describe('readings of bands', () => {
     expect(whole).toHaveLength(5);
     for (const [power, hz, far] of whole) {
       expect(power).toBeCloseTo(-40, 1);
-      expect(Math.abs(hz - 100.1e6)).toBeLessThan(100);
+      expect(Math.abs(hz - 50_000)).toBeLessThan(100);
       expect(far).toBeNaN();
     }
     for (const block of [1, 777, 10_000, 33_333]) expect(read(iq, block)).toEqual(whole);
