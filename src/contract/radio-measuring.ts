@@ -80,6 +80,8 @@ export const Measuring = z.strictObject({
     .max(PINS_MOST),
   /** Pin to which the others are compared. */
   to: z.number().int().min(1).max(PINS_MOST),
+  /** Whether the frequency of that pin is counted. */
+  counts: z.boolean(),
   /** Level line; null for none. */
   level: level.nullable(),
   neighbours: z
@@ -108,6 +110,7 @@ export const MEASURING_DEFAULTS: Measuring = {
   line: 'now',
   pins: [],
   to: 1,
+  counts: false,
   level: null,
   neighbours: [{ offset: 1000, wide: 800 }],
   limits: [],

@@ -146,6 +146,8 @@ export const ListenWish = z.strictObject({
   top: z.number(),
   height: z.number(),
   fadeS: z.number().nullable(),
+  /** A carrier whose frequency is counted, and the width in which it is alone. */
+  count: z.object({ hz: z.number(), bandwidthHz: z.number() }).nullable(),
   /** In the order in which they are drawn; `begins` counts how often it was cleared. */
   lines: z.array(
     z.object({ id: z.string(), line: z.custom<BandLine>(), held: z.boolean(), begins: z.number() }),
@@ -190,6 +192,8 @@ export interface HeardBand {
   lines: { id: string; sinceMs: number; pictures: number; levels: Float32Array | null }[];
   /** The highest of each line in this picture, dBm: what the waterfall keeps. */
   highest: Float32Array;
+  /** The carrier that is counted; ± at 95 % of the counting, and of the reference where it is known. */
+  counted: { hz: number; expandedHz: number } | null;
   /** How often each level occurs, share of the transforms from 0 to 255 by its root; sent now and then. */
   density: { columns: number; rows: number; transforms: number; cells: Uint8Array } | null;
 }

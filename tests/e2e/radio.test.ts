@@ -119,6 +119,27 @@ test('what cannot be had is refused in place, with what can', async () => {
   expect((await view()).listening.resolving).toBe(10);
 });
 
+test('a pin’s frequency is counted when that is asked for', async () => {
+  await p.clickAt('[aria-label="Pin 1"]');
+  await p.press('count it');
+  await p.untilText('[aria-label=Peaks]', /counted 86[789]\d{6} Hz ±/);
+  await p.press('counted');
+  await p.untilText('[aria-label=Peaks]', 'count it');
+});
+
+test('a band wider than the receiver’s is swept in steps, and what stands in it reads what it read before', async () => {
+  await listen({ span: 'around', around: 868.6, wide: 16, resolving: 20 });
+  await p.untilText('div.says', /\d+ steps, a sweep takes [\d.]+ s/);
+  await p.until('the carrier', async () =>
+    (await rows()).some(
+      ([, mhz, dbm]) => Math.abs(Number(mhz) - 867.15) < 0.01 && Math.abs(Number(dbm) + 71) < 1.5,
+    ),
+  );
+  await p.press('All it hears');
+  await p.untilText('div.says', 'nothing is missed that lasts');
+  await listen({ resolving: 10 });
+});
+
 test('the telemetry’s occupied width is that of its filter; its centre becomes the centre by one press', async () => {
   await listen({ span: 'around', around: 868.1, wide: 1 });
   await p.untilText('div.says', '868.1 MHz');
@@ -147,8 +168,10 @@ test('power in the channel and its neighbours becomes channels that a take recor
   const take = newest();
   const own = take.signals.find((x) => x.name === 'Power at 868 MHz')!;
   expect(own).toMatchObject({ unit: 'dBm', width: 1 });
-  const values = take.values(own.id, 0, own.length);
-  expect(values.length).toBeGreaterThan(30);
+  // What a busy machine did not hear in time is missing, not made up.
+  const values = take.values(own.id, 0, own.length).filter(Number.isFinite);
+  expect(own.length).toBeGreaterThan(30);
+  expect(values.length).toBeGreaterThan(15);
   const mean = 10 * Math.log10(values.reduce((a, v) => a + 10 ** (v / 10), 0) / values.length);
   expect(Math.abs(mean + 47)).toBeLessThan(1.5);
   take.close();

@@ -41,8 +41,10 @@ export interface BandPlan {
   binsPerLine: number;
   /** Share by which a transform moves the smoothed power on; 1 without smoothing. */
   smoothing: number;
-  /** The shortest event that is caught for certain with its full level, s: one that fills a whole window wherever it begins. */
-  certainS: number;
+  /** The shortest event that is caught for certain with its full level, s: one that fills a whole window wherever it begins. null: none is. */
+  certainS: number | null;
+  /** Places of the receiver that the band is joined of. */
+  steps: number;
 }
 
 const engineering = (hz: number): string => {
@@ -116,5 +118,6 @@ export function planBand(
     binsPerLine: windowLength / transformLength,
     smoothing: smoothingHz === null ? 1 : 1 - Math.exp((-2 * Math.PI * smoothingHz * step) / sampleRateHz),
     certainS: (windowLength + step - 1) / sampleRateHz,
+    steps: 1,
   };
 }

@@ -1,8 +1,10 @@
-import { BandListener } from '$core/radio/band';
+import { BandListener, type BandPicture } from '$core/radio/band';
+import { countedFrequency } from '$core/radio/counting';
 import { LevelDensity } from '$core/radio/density';
 import { dbm } from '$core/radio/levels';
 import { LineKeeper, levelsOf } from '$core/radio/lines';
-import { planBand } from '$core/radio/resolution';
+import { planBand, type BandPlan } from '$core/radio/resolution';
+import { isWide, planSteps, SteppedListener } from '$core/radio/stepping';
 import { asFarrierError } from '$core/errors';
 import type { HeardBand, ListenWish, ReceiverState } from '$contract/radio';
 import type { ListenSink } from '../units/driver';
@@ -11,6 +13,9 @@ import type { IqBlock } from './source';
 /** Pictures a second, and every how many of them the density is told. */
 const PICTURE_S = 0.05;
 const DENSITY_EVERY = 4;
+/** A counted frequency is told anew every so many pictures, from so many samples at the most. */
+const COUNT_EVERY = 5;
+const COUNTED_MOST = 1 << 17;
 const COLUMNS = 480;
 const ROWS = 120;
 
@@ -20,6 +25,8 @@ export class Listening {
   private keepers = new Map<string, { keeper: LineKeeper; begins: number; as: string }>();
   private listener: BandListener | null = null;
   private density: LevelDensity | null = null;
+  /** What hears a band that is wider than the receiver’s, in its place. */
+  private stepped: SteppedListener | null = null;
   private builtFor = '';
   private pictures = 0;
   private pictureEnd = 0;
@@ -53,8 +60,13 @@ export class Listening {
     if (!this.ready(this.wish, receiver)) return;
     this.overload ||= overload;
     if (anew) {
-      this.listener!.restart();
+      this.listener?.restart();
       this.pictureEnd = 0;
+    }
+    if (this.stepped) {
+      const picture = this.stepped.push(iq, first, receiver.centreHz);
+      if (picture) this.tell(picture, this.stepped.stepped.plan, receiver, timeMs);
+      return;
     }
     const { listener } = this;
     const rate = receiver.sampleRateHz;
@@ -65,9 +77,25 @@ export class Listening {
       const take = Math.min(count - at, this.pictureEnd - first - at);
       listener!.push(iq.subarray(2 * at, 2 * (at + take)), first + at);
       at += take;
+      if (first + at === this.pictureEnd && this.pictures % COUNT_EVERY === 0) this.count(iq, receiver);
       if (first + at === this.pictureEnd) this.picture(receiver, timeMs - ((count - at) / rate) * 1000);
     }
   }
+
+  /** Counts the frequency of a carrier in the samples that are there. */
+  private count(iq: Float32Array, { centreHz, sampleRateHz, accuracy }: ReceiverState): void {
+    this.counted = null;
+    const wanted = this.wish?.count;
+    const offset = (wanted?.hz ?? NaN) - centreHz;
+    if (!wanted || !(Math.abs(offset) < sampleRateHz / 2)) return;
+    const most = iq.subarray(0, 2 * COUNTED_MOST);
+    if (most.length / 2 < (8 * sampleRateHz) / wanted.bandwidthHz) return;
+    const { hz, expandedHz } = countedFrequency(most, sampleRateHz, offset, wanted.bandwidthHz);
+    const byClock = accuracy ? (2 * accuracy.clock * centreHz) / Math.sqrt(3) : 0;
+    if (Number.isFinite(hz))
+      this.counted = { hz: centreHz + hz, expandedHz: Math.hypot(expandedHz, byClock) };
+  }
+  private counted: HeardBand['counted'] = null;
 
   /** Samples that did not reach this place. */
   missed(count: number): void {
@@ -77,19 +105,25 @@ export class Listening {
   /** Builds what hears the band where the wish or the receiver became another. @returns whether it can be heard */
   private ready(wish: ListenWish, receiver: ReceiverState): boolean {
     const { request, top, height, fadeS } = wish;
-    const key = JSON.stringify([request, receiver.centreHz, receiver.sampleRateHz]);
+    const wide = isWide(request, receiver);
+    const key = JSON.stringify([request, wide || receiver.centreHz, receiver.sampleRateHz]);
     const drawn = JSON.stringify([top, height, fadeS === null]);
     try {
       if (key !== this.builtFor) {
-        this.listener = null;
+        this.listener = this.stepped = null;
         this.density = null;
         this.builtFor = key;
-        const plan = planBand(request, receiver);
-        this.listener = new BandListener(plan, (levels) => this.density?.push(levels));
+        if (wide)
+          this.stepped = new SteppedListener(planSteps(request, { ...receiver, tunes: receiver.tunes! }));
+        else
+          this.listener = new BandListener(planBand(request, receiver), (levels) =>
+            this.density?.push(levels),
+          );
         // Lines of another band are other lines.
         for (const { keeper } of this.keepers.values()) keeper.clear();
         this.pictureEnd = 0;
       }
+      if (this.stepped) return true;
       if (!this.listener) return false;
       if (!this.density || this.drawn !== drawn) {
         const { lines } = this.listener.plan;
@@ -109,9 +143,12 @@ export class Listening {
 
   private picture(receiver: ReceiverState, timeMs: number): void {
     const picture = this.listener!.look();
-    if (!picture || !this.wish) return;
-    const { detector, fadeS } = this.wish;
-    const { plan } = this.listener!;
+    if (picture) this.tell(picture, this.listener!.plan, receiver, timeMs);
+  }
+
+  private tell(picture: BandPicture, plan: BandPlan, receiver: ReceiverState, timeMs: number): void {
+    if (!this.wish) return;
+    const { detector, fadeS, request } = this.wish;
     const keepers = [...this.keepers.values()].map((k) => k.keeper);
     for (const keeper of keepers) keeper.push(picture, detector, timeMs);
     const levels = levelsOf(keepers);
@@ -120,7 +157,7 @@ export class Listening {
       fromS: picture.firstSample / receiver.sampleRateHz,
       toS: picture.endSample / receiver.sampleRateHz,
       plan,
-      receiver,
+      receiver: plan.steps > 1 ? { ...receiver, centreHz: request.centreHz } : receiver,
       transforms: picture.transforms,
       lost: picture.lost + this.lost,
       overload: this.overload,
@@ -131,6 +168,7 @@ export class Listening {
         levels: levels[k],
       })),
       highest: Float32Array.from(picture.powers.highest, dbm),
+      counted: this.counted,
       density: this.pictures++ % DENSITY_EVERY === 0 ? this.shares() : null,
     };
     this.lost = 0;

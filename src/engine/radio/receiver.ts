@@ -12,6 +12,8 @@ import {
   type OpenUnit,
   type RawBlock,
 } from '../units/driver';
+import { isWide, planSteps } from '$core/radio/stepping';
+import { Stepper } from './stepper';
 import { ListenerPort } from './listener-port';
 import type { IqBlock, IqSource } from './source';
 
@@ -48,6 +50,7 @@ export function openReceiver(
   let groups: Group[] = [];
   let port: ListenerPort | null = null;
   let latest: IqBlock | null = null;
+  let stepper: Stepper | null = null;
   /** Samples that come in a second: a recording may be played slower than it was taken. */
   const pace = () => source.paceHz ?? source.state().sampleRateHz;
 
@@ -136,10 +139,46 @@ export function openReceiver(
     ];
   }
 
+  /** Back to where it was tuned before it went from step to step. */
+  function stay(): void {
+    if (stepper) source.tune?.(stepper.homeHz);
+    stepper = null;
+  }
+  /** A band that is wider than what is received is gone through in steps, as long as no channel needs the receiver where it is. @returns what can be heard of the wish */
+  function step(wish: RadioWish, told: ListenSink): RadioWish {
+    const state = source.state();
+    if (!wish.band || !source.tune || !isWide(wish.band.request, state)) {
+      stay();
+      return wish;
+    }
+    if (groups.length > 0) {
+      stay();
+      told({
+        says: 'Channels are measured of the band that is received: it cannot be left for a wider one.',
+        next: 'Take the channels off the receiver, or narrow the band.',
+      });
+      return { ...wish, band: null };
+    }
+    const homeHz = stepper?.homeHz ?? state.centreHz;
+    try {
+      stepper = new Stepper(planSteps(wish.band.request, { ...state, tunes: state.tunes! }), homeHz, (hz) =>
+        source.tune!(hz),
+      );
+    } catch {
+      stay(); // what listens says why
+    }
+    return wish;
+  }
+
   return {
     describe: (): UnitDescription =>
-      described(unit, { ...own, modules: modulesNow(), receiver: source.state() }),
+      described(unit, {
+        ...own,
+        modules: modulesNow(),
+        receiver: { ...source.state(), ...(stepper && { centreHz: stepper.homeHz }) },
+      }),
     start(requests, nowNs) {
+      if (requests.length) stay();
       // What was received before belongs to nobody.
       source.read(nowNs);
       groups = groupOf(requests);
@@ -152,9 +191,11 @@ export function openReceiver(
       const blocks = source.read(nowNs);
       latest = blocks.at(-1) ?? latest;
       for (const [at, block] of blocks.entries()) {
-        groups.forEach((group, k) => out.push(...feed(group, k, block, state)));
+        const seen = block.centreHz === undefined ? state : { ...state, centreHz: block.centreHz };
+        groups.forEach((group, k) => out.push(...feed(group, k, block, seen)));
         const later = blocks.slice(at + 1).reduce((n, b) => n + b.iq.length / 2, 0);
-        port?.push(block, state, Number(nowNs) / 1e6 - (later / state.sampleRateHz) * 1000);
+        port?.push(block, seen, Number(nowNs) / 1e6 - (later / state.sampleRateHz) * 1000);
+        stepper?.heard(block.iq.length / 2, seen.centreHz);
       }
       return joined(out);
     },
@@ -173,16 +214,22 @@ export function openReceiver(
         remark: 'What is heard is drawn on the page Radio.',
       };
     },
-    ...(source.tune && { tune: (hz: number) => source.tune!(hz) }),
+    ...(source.tune && {
+      tune: (hz: number) => {
+        stay();
+        source.tune!(hz);
+      },
+    }),
     listen(wish: RadioWish, told: ListenSink) {
       if (!wish.band && !wish.catching) {
         port?.close();
         port = null;
+        stay();
         return;
       }
       port ??= new ListenerPort(told);
       port.told = told;
-      port.want(wish);
+      port.want(step(wish, told));
     },
     close() {
       port?.close();

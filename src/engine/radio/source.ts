@@ -8,6 +8,8 @@ export interface IqBlock {
   iq: Float32Array;
   /** Whether it follows nothing: a recording was gone to another place, and nothing was lost. */
   anew?: boolean;
+  /** What it was tuned to, where that is not what the receiver is tuned to now. */
+  centreHz?: number;
   /** Whether the converter was at its end. */
   overload: boolean;
 }

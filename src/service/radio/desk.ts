@@ -1,4 +1,5 @@
 import { Waterfall } from '$core/radio/waterfall';
+import { isWide, planSteps } from '$core/radio/stepping';
 import { planBand, USABLE_SHARE } from '$core/radio/resolution';
 import { badInput, conflict, notFound } from '$core/errors';
 import { Catcher } from '$core/radio/catching';
@@ -146,7 +147,8 @@ export class RadioDesk implements RadioPort {
       Math.abs(band.centreHz - receiver.centreHz) + band.spanHz / 2 > usable / 2 + 1 &&
       band.spanHz <= usable + 1;
     const centreHz = outside && receiver.tunes ? band.centreHz : receiver.centreHz;
-    planBand(band, { ...receiver, centreHz });
+    if (isWide(band, receiver)) planSteps(band, { ...receiver, tunes: receiver.tunes! });
+    else planBand(band, { ...receiver, centreHz });
     if (centreHz !== receiver.centreHz) await this.app.engine.command({ do: 'tune', unit: serial, centreHz });
     ear.listening = next;
     ear.fault = null;
@@ -216,13 +218,15 @@ export class RadioDesk implements RadioPort {
   }
 
   /** What the engine is asked to hear. */
-  private wish({ listening: s, lines, begins }: Ear): ListenWish {
+  private wish({ listening: s, lines, begins, measuring }: Ear): ListenWish {
+    const pin = measuring.counts ? measuring.pins.find((p) => p.id === measuring.to) : undefined;
     return {
       request: bandOf(s),
       detector: s.detector,
       top: s.top,
       height: s.height,
       fadeS: s.fadeS,
+      count: pin ? { hz: pin.hz, bandwidthHz: 8000 * s.resolving } : null,
       lines: lines.map((l) => ({
         id: l.id,
         line: wishedLine(l, lines),

@@ -5,17 +5,19 @@
   import { hertzText, megahertzDecimals } from '$core/radio/words';
   import { fixed } from '$core/readings';
   import { PEAKS, type Measuring } from '$contract/radio-measuring';
+  import type { HeardBand } from '$contract/radio';
   import SentenceView from '../sentence/SentenceView.svelte';
 
   type Props = {
     line: HeardLine | null;
     measuring: Measuring;
     chosen: number;
+    counted: HeardBand['counted'];
     change: (own: Partial<Measuring>) => Promise<unknown>;
     choose: (pin: number) => void;
     said: (says: string) => void;
   };
-  let { line, measuring, chosen, change, choose, said }: Props = $props();
+  let { line, measuring, chosen, counted, change, choose, said }: Props = $props();
 
   const pins = $derived(line ? measuring.pins.flatMap((p) => ({ pin: p, reads: readPin(line, p) })) : []);
   const to = $derived(pins.find((p) => p.pin.id === measuring.to)?.reads ?? null);
@@ -125,6 +127,15 @@
         onclick={() => void alter(own.pin.id, { follows: !own.pin.follows })}
         >{own.pin.follows ? 'follows its peak' : 'stays where it is'}</button
       >
+      {#if own.pin.id === measuring.to}
+        <button type="button" class="dotted" onclick={() => void change({ counts: !measuring.counts })}
+          >{measuring.counts
+            ? counted
+              ? `counted ${fixed(counted.hz, 0)} Hz ± ${hertzText(counted.expandedHz)}`
+              : 'being counted'
+            : 'count it'}</button
+        >
+      {/if}
       {#if own.pin.id !== measuring.to}<button
           type="button"
           class="dotted"

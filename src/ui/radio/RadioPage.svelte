@@ -56,6 +56,8 @@
   });
   const says = $derived.by(() => {
     if (!picture || !plan) return '';
+    if (plan.certainS === null)
+      return `${plan.steps} steps, a sweep takes ${secondsText(picture.toS - picture.fromS)}: what is shorter can be missed`;
     const certain =
       picture.lost > 0
         ? 'samples were lost: nothing is certain'
@@ -64,6 +66,7 @@
       .toLocaleString('en')
       .replaceAll(',', ' ')} sweeps a second, ${certain}`;
   });
+
   /** What the waterfall shows, s. */
   const spanS = 15;
 
@@ -215,6 +218,7 @@
           line={desk.line}
           {measuring}
           chosen={desk.chosen}
+          counted={picture?.counted ?? null}
           change={desk.measure}
           choose={(id) => (desk.chosen = id)}
           said={(s) => (note = s)}

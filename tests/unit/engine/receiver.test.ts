@@ -298,6 +298,7 @@ describe('listening', () => {
     top: -20,
     height: 100,
     fadeS: 10,
+    count: null,
     lines: LINE_DEFAULTS.map((l) => ({
       id: l.id,
       line: l.shows === 'average' ? { shows: 'average', of: 50, on: 'power' } : { shows: l.shows as 'now' },
@@ -343,6 +344,65 @@ describe('listening', () => {
     // All samples are looked at, one picture after the other.
     for (let k = 1; k < heard.length; k++) expect(heard[k].fromS).toBeLessThanOrEqual(heard[k - 1].toS);
     expect(heard.every((h) => h.lost === 0 && !h.overload)).toBe(true);
+  });
+
+  test('a carrier is counted to a few Hz where its lines are kHz apart; what is not there is not', async () => {
+    const { heard } = await listen(wish({ count: { hz: 868.1012e6, bandwidthHz: 40_000 } }));
+    const { counted } = heard.at(-1)!;
+    expect(Math.abs(counted!.hz - 868.1e6)).toBeLessThan(5);
+    // The reference of a part in a million is what is left: ±1 kHz.
+    expect(counted!.expandedHz).toBeCloseTo((2 * 868) / Math.sqrt(3), -1);
+    const far = await listen(wish({ count: { hz: 900e6, bandwidthHz: 40_000 } }));
+    expect(far.heard.at(-1)!.counted).toBeNull();
+  });
+
+  test('a band wider than it receives is gone through in steps and joined; it is tuned back when nobody listens any more', async () => {
+    const { unit, heard, run } = await listen(wish({}, { around: 868, wide: 4, resolving: 10 }), 6);
+    unit.setControl!('carrier', -60);
+    run(6);
+    const { plan, lines, receiver: seen, density } = heard.at(-1)!;
+    expect(plan).toMatchObject({ steps: 11, certainS: null });
+    expect(seen.centreHz).toBe(868e6);
+    expect(density).toBeNull();
+    const levels = lines[0].levels!;
+    // The tone at 868.1 MHz and the crane far away are both there, each once.
+    const found = [868.1e6, 867.15e6].map((hz) => {
+      const l = Math.round((hz - plan.startHz) / plan.stepHz);
+      return Math.max(...levels.slice(l - 2, l + 3));
+    });
+    expect(Math.abs(found[0] + 50)).toBeLessThan(1);
+    expect(Math.abs(found[1] + 60)).toBeLessThan(1);
+    // To the rig it stands where it stood.
+    expect(unit.describe().receiver!.centreHz).toBe(868e6);
+    unit.listen!({ band: null, catching: null }, () => undefined);
+    unit.start([], START_NS + 20_000_000_000n);
+    expect(unit.describe().receiver!.centreHz).toBe(868e6);
+  });
+
+  test('lost in the middle of a sweep, it goes on when it is found again', async () => {
+    const { unit, heard, run } = await listen(wish({}, { around: 868, wide: 4, resolving: 10 }), 0.3);
+    unit.setControl!('plugged', 0);
+    expect(() => run(0.1)).toThrow(/does not answer/);
+    unit.setControl!('plugged', 1);
+    run(2);
+    expect(heard.length).toBeGreaterThan(0);
+    expect(Math.max(...heard[0].lines[0].levels!)).toBeGreaterThan(-52);
+  });
+
+  test('while channels are measured of its band it does not leave it for a wider one', async () => {
+    const unit = receiver();
+    const b = bench(unit, [
+      channel('Power', 'power in a band', 'P/1', { from: 867.9, to: 868.1, rateHz: 20 }),
+    ]);
+    b.run(0.2);
+    const faults: string[] = [];
+    unit.listen!(
+      { band: wish({}, { around: 868, wide: 4 }), catching: null },
+      (h) => 'says' in h && faults.push(h.says),
+    );
+    b.run(0.5);
+    expect(faults.join()).toMatch(/Channels are measured/);
+    expect(Number.isFinite(b.last('Power'))).toBe(true);
   });
 
   test('what the receiver does not hear is said once, with what to do; it goes on when it is put right', async () => {

@@ -125,7 +125,7 @@ describe('how a receiver is listened to', () => {
   });
 
   test.each([
-    ['wider than it hears', { wide: 5 }, /more than is received/],
+    ['wider than it can go through', { wide: 3000 }, /steps|more than 8192 lines|reaches/],
     ['finer than can be drawn', { resolving: 0.00001 }, /nearest that can be had/],
     ['of no frequency', { around: -1 }, /above 0 MHz/],
     [
@@ -216,6 +216,21 @@ describe('pages that look', () => {
     expect(decodePast((await last.until(FRAME_KINDS.heardPast))[0].payload).rows).toHaveLength(1);
   });
 
+  test('the pin that others are compared to is counted when that is asked for', async () => {
+    const page = new Page({ radio: 'RX-1' });
+    await page.until(FRAME_KINDS.hello);
+    expect(wishes().at(-1)!.band!.count).toBeNull();
+    desk.measure('RX-1', {
+      pins: [
+        { id: 1, hz: 868.1e6, follows: true },
+        { id: 2, hz: 868.2e6, follows: true },
+      ],
+      to: 2,
+      counts: true,
+    });
+    expect(wishes().at(-1)!.band!.count).toEqual({ hz: 868.2e6, bandwidthHz: 80_000 });
+  });
+
   test('clearing names the lines that begin anew; without a name all of them do', async () => {
     const page = new Page({ radio: 'RX-1' });
     await page.until(FRAME_KINDS.hello);
@@ -277,6 +292,7 @@ async function pictureOf(): Promise<HeardBand> {
     top: 0,
     height: 100,
     fadeS: null,
+    count: null,
     lines: [{ id: 'now', line: { shows: 'now' }, held: false, begins: 0 }],
   });
   listening.push(

@@ -21,7 +21,7 @@ export const networkReceiver: UnitDriver = {
     const { host, port } = unit.config.settings as { host: string; port: number };
     const where = `${host}:${port}`;
     let socket: Socket | null = null;
-    let blocks: (IqBlock & { rateHz: number })[] = [];
+    let blocks: IqBlock[] = [];
     let newest: IqFrame | null = null;
     let next = 0;
     let heardMs = 0;
@@ -35,7 +35,7 @@ export const networkReceiver: UnitDriver = {
       const scale = frame.volts > 0 ? frame.volts : voltsAt(0);
       const iq = frame.iq.map((v) => v * scale);
       next = frame.first + iq.length / 2;
-      blocks.push({ first: frame.first, iq, overload: frame.overload, rateHz: frame.sampleRateHz });
+      blocks.push({ first: frame.first, iq, overload: frame.overload, centreHz: frame.centreHz });
       let waiting = blocks.reduce((n, b) => n + b.iq.length / 2, 0);
       while (blocks.length > 1 && waiting > HELD_S * frame.sampleRateHz)
         waiting -= blocks.shift()!.iq.length / 2;

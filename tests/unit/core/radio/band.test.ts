@@ -255,7 +255,7 @@ describe('nothing is missed', () => {
     const request = asked({ resolutionHz: 90_000, shape: 'Blackman-Harris' });
     const plan = planBand(request, receiver);
     expect(plan.certainS).toBeLessThanOrEqual(32e-6);
-    const long = Math.ceil(plan.certainS * RATE);
+    const long = Math.ceil(plan.certainS! * RATE);
     expect(long / RATE).toBeLessThanOrEqual(32e-6);
     const random = new Random(17);
     const burst = tone(long, RATE, 400_000, -45);
@@ -275,7 +275,7 @@ describe('nothing is missed', () => {
 
   test('a burst of half that length is not caught each time: the claim is no longer than it is true', () => {
     const plan = planBand(asked({ resolutionHz: 90_000 }), receiver);
-    const burst = tone(Math.floor((plan.certainS * RATE) / 2), RATE, 400_000, -45);
+    const burst = tone(Math.floor((plan.certainS! * RATE) / 2), RATE, 400_000, -45);
     let full = 0;
     for (let at = 0; at < 64; at++) {
       const iq = new Float32Array(4000);
