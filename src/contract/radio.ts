@@ -172,6 +172,8 @@ export const ReceiverState = z.object({
   /** Limits of level, response and reference (dB, dB, relative); null for a recording without level, whose 0 dBm is its own full scale. */
   accuracy: z.object({ levelDb: z.number(), flatnessDb: z.number(), clock: z.number() }).nullable(),
   noiseFigure: z.number().nullable(),
+  /** Whether its levels are known at all: otherwise its full scale counts as 0 dBm. */
+  scaled: z.boolean(),
 });
 export type ReceiverState = z.infer<typeof ReceiverState>;
 

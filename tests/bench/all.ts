@@ -12,6 +12,7 @@ import { pages } from './pages';
 import { hourOfMemory, liveBoard, ruleLatency } from './record';
 import { spectra } from './spectrum';
 import { radio } from './radio';
+import { radioPage } from './radio-page';
 import { studies } from './studies';
 import { studyMemory } from './study-memory';
 import { studyThreads } from './study-threads';
@@ -38,6 +39,7 @@ try {
   ruleLatency();
   hourOfMemory(folder, quick ? 6 : 60);
   await liveBoard(folder);
+  await radioPage(folder, quick ? 60 : 600);
   await engineThroughput(folder, quick ? 10 : 60);
   if (process.argv.includes('long')) sustained(folder, 600);
 } finally {

@@ -36,6 +36,7 @@ export function recordedIq(signal: Sampled, snapshot: unknown, own: number | nul
       tunes: null,
       accuracy: scaled ? (known?.accuracy ?? null) : null,
       noiseFigure: known?.noiseFigure ?? null,
+      scaled: scaled && known?.scaled !== false,
     },
     length: signal.length,
     read: (first, count) => {

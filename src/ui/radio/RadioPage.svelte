@@ -132,7 +132,7 @@
       {:else}<span class="muted">{view.name}</span>{/if}
       <span class="aside"
         >{view.answering
-          ? `hears ${hertzText(view.receiver.centreHz - view.receiver.sampleRateHz * 0.4, 1)} to ${hertzText(view.receiver.centreHz + view.receiver.sampleRateHz * 0.4, 1)}`
+          ? `hears ${hertzText(view.receiver.centreHz - view.receiver.sampleRateHz * 0.4, 1)} to ${hertzText(view.receiver.centreHz + view.receiver.sampleRateHz * 0.4, 1)}${view.receiver.scaled ? '' : ' · no level is known: 0 dBm is its full scale'}`
           : view.says}</span
       >
       <div class="actions">

@@ -1,5 +1,6 @@
 <!-- Widths and powers of a band: what holds a share of the power, widths below the highest, a channel with its neighbours, logged as channels. -->
 <script lang="ts">
+  import { untrack } from 'svelte';
   import { NO_NAMES } from '$core/sentence/sentence';
   import type { WidthsAndPowers } from '$core/radio/measure';
   import { NEIGHBOURS_MOST } from '$core/radio/widths';
@@ -19,6 +20,22 @@
   let { found, measuring, change, centreOn, logIt }: Props = $props();
   let box = $state<HTMLElement | null>(null);
   let busy = $state(false);
+  /** Power of the channel as it was read of late, dBm. */
+  const TREND = 150;
+  let trend = $state.raw<number[]>([]);
+  $effect(() => {
+    const power = found?.channel?.main;
+    if (power === undefined || !Number.isFinite(power)) return;
+    untrack(() => (trend = [...trend.slice(1 - TREND), power]));
+  });
+  const curve = $derived.by(() => {
+    if (trend.length < 2) return null;
+    const [low, high] = [Math.min(...trend), Math.max(...trend)];
+    const room = Math.max(1, high - low);
+    const at = (v: number, k: number) =>
+      `${((k + TREND - trend.length) / (TREND - 1)) * 100},${22 - ((v - low) / room) * 20}`;
+    return { points: trend.map(at).join(' '), says: `${fixed(low, 1)} to ${fixed(high, 1)} dBm` };
+  });
   const level = (v: number | undefined, unit: string) =>
     v === undefined || Number.isNaN(v) ? '—' : `${fixed(v, 1)} ${unit}`.trim();
   const width = (hz: number | undefined) => (hz === undefined || Number.isNaN(hz) ? '—' : hertzText(hz));
@@ -87,6 +104,24 @@
       {/each}
     </tbody>
   </table>
+  {#if curve}
+    <div class="trend" title="Power of the channel of late, {curve.says}">
+      <svg
+        viewBox="0 0 100 24"
+        preserveAspectRatio="none"
+        role="img"
+        aria-label="Power of the channel of late, {curve.says}"
+      >
+        <polyline
+          points={curve.points}
+          fill="none"
+          stroke="var(--plum)"
+          stroke-width="1.25"
+          vector-effect="non-scaling-stroke"
+        />
+      </svg>
+    </div>
+  {/if}
   <p>
     <button
       type="button"
@@ -173,6 +208,12 @@
     margin-top: var(--space-1);
     display: flex;
     justify-content: space-between;
+  }
+  .trend svg {
+    width: 100%;
+    height: 20px;
+    display: block;
+    margin-top: var(--space-1);
   }
   section td {
     padding-block: 0;

@@ -316,6 +316,7 @@ describe('a recorded band', () => {
       tunes: null,
       accuracy: { levelDb: 0.5, flatnessDb: 0.4, clock: 1e-6 },
       noiseFigure: 7,
+      scaled: true,
     };
     const writer = new TakeWriter(takePath(app, id), {
       by: 'bench',
@@ -422,7 +423,10 @@ describe('a recorded band', () => {
   test('without level it is read as shares of full scale, and no ± is made up', async () => {
     record('plain', 2, '1');
     const name = desk.open('plain');
-    expect(desk.views().find((v) => v.unit === name)!.receiver.accuracy).toBeNull();
+    expect(desk.views().find((v) => v.unit === name)!.receiver).toMatchObject({
+      accuracy: null,
+      scaled: false,
+    });
   });
 
   test('a take without complex samples, one that is not there, and more than four at once', () => {

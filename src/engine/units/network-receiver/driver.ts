@@ -74,6 +74,7 @@ export const networkReceiver: UnitDriver = {
       tunes: { fromHz: 0, toHz: 1e11 },
       accuracy: null,
       noiseFigure: null,
+      scaled: (newest?.volts ?? 1) > 0,
     });
     const source: IqSource = {
       state,

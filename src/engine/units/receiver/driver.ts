@@ -47,6 +47,7 @@ export function openStandIn(unit: KnownUnit, nowNs: bigint, seed = 868): OpenUni
       tunes: { fromHz: LOWEST_HZ, toHz: HIGHEST_HZ },
       accuracy: HEARS.accuracy,
       noiseFigure: figureAt(set.gain),
+      scaled: true,
     }),
     get next() {
       return Math.max(delivered, settledAt);
