@@ -1,6 +1,7 @@
 import type { CatchRequest, Caught } from '$core/radio/catching';
 import { field, type Sentence } from '$core/sentence/sentence';
 import { z } from 'zod';
+import { headed, unheaded } from './headed';
 
 const WAYS = ['rises above', 'falls below'] as const;
 const BEGINS = ['where the power', 'at the clock', 'at once, again and again'] as const;
@@ -108,20 +109,10 @@ export interface CaughtTold extends Caught {
   number: number;
 }
 
-/** As bytes: u32 length of its head, the head as JSON, padded to four; then the samples as float32. */
-export function encodeCaught({ iq, ...head }: CaughtTold): Uint8Array<ArrayBuffer> {
-  const text = new TextEncoder().encode(JSON.stringify(head));
-  const start = (4 + text.length + 3) & ~3;
-  const out = new Uint8Array(start + iq.byteLength);
-  new DataView(out.buffer).setUint32(0, text.length, true);
-  out.set(text, 4);
-  out.set(new Uint8Array(iq.buffer, iq.byteOffset, iq.byteLength), start);
-  return out;
-}
+/** As bytes: its head, then the samples as float32. */
+export const encodeCaught = ({ iq, ...head }: CaughtTold): Uint8Array<ArrayBuffer> => headed(head, [iq]);
+
 export function decodeCaught(bytes: Uint8Array): CaughtTold {
-  const own = bytes.byteOffset % 4 === 0 ? bytes : bytes.slice();
-  const length = new DataView(own.buffer, own.byteOffset).getUint32(0, true);
-  const head = JSON.parse(new TextDecoder().decode(own.subarray(4, 4 + length))) as Omit<CaughtTold, 'iq'>;
-  const start = own.byteOffset + ((4 + length + 3) & ~3);
-  return { ...head, iq: new Float32Array(own.buffer, start, (own.byteLength + own.byteOffset - start) / 4) };
+  const { head, buffer, at, end } = unheaded<Omit<CaughtTold, 'iq'>>(bytes);
+  return { ...head, iq: new Float32Array(buffer, at, (end - at) / 4) };
 }

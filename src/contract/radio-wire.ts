@@ -1,4 +1,5 @@
 import type { Waterfall } from '$core/radio/waterfall';
+import { headed, unheaded } from './headed';
 import type { HeardBand } from './radio';
 
 interface HeardHead extends Omit<HeardBand, 'lines' | 'highest' | 'density'> {
@@ -6,7 +7,7 @@ interface HeardHead extends Omit<HeardBand, 'lines' | 'highest' | 'density'> {
   density: { columns: number; rows: number; transforms: number } | null;
 }
 
-/** A picture as bytes: u32 length of its head, the head as JSON, padded to four; then levels as float32 and the density as bytes. */
+/** A picture as bytes: its head, levels as float32, the density as bytes. */
 export function encodeHeard(heard: HeardBand): Uint8Array<ArrayBuffer> {
   const { lines, highest, density, ...rest } = heard;
   const head: HeardHead = {
@@ -14,29 +15,18 @@ export function encodeHeard(heard: HeardBand): Uint8Array<ArrayBuffer> {
     lines: lines.map(({ levels, ...l }) => ({ ...l, there: levels !== null })),
     density: density && { columns: density.columns, rows: density.rows, transforms: density.transforms },
   };
-  const text = new TextEncoder().encode(JSON.stringify(head));
-  const start = (4 + text.length + 3) & ~3;
-  const parts = [...lines.flatMap((l) => l.levels ?? []), highest];
-  const bytes = start + parts.reduce((a, p) => a + p.byteLength, 0) + (density?.cells.length ?? 0);
-  const out = new Uint8Array(bytes);
-  new DataView(out.buffer).setUint32(0, text.length, true);
-  out.set(text, 4);
-  let at = start;
-  for (const part of parts) {
-    out.set(new Uint8Array(part.buffer, part.byteOffset, part.byteLength), at);
-    at += part.byteLength;
-  }
-  if (density) out.set(density.cells, at);
-  return out;
+  return headed(head, [
+    ...lines.flatMap((l) => l.levels ?? []),
+    highest,
+    ...(density ? [density.cells] : []),
+  ]);
 }
 
 export function decodeHeard(bytes: Uint8Array): HeardBand {
-  const own = bytes.byteOffset % 4 === 0 ? bytes : bytes.slice();
-  const length = new DataView(own.buffer, own.byteOffset).getUint32(0, true);
-  const head = JSON.parse(new TextDecoder().decode(own.subarray(4, 4 + length))) as HeardHead;
-  let at = own.byteOffset + ((4 + length + 3) & ~3);
+  const { head, buffer, at: start } = unheaded<HeardHead>(bytes);
+  let at = start;
   const take = () => {
-    const part = new Float32Array(own.buffer, at, head.plan.lines);
+    const part = new Float32Array(buffer, at, head.plan.lines);
     at += part.byteLength;
     return part;
   };
@@ -47,27 +37,23 @@ export function decodeHeard(bytes: Uint8Array): HeardBand {
     ...head,
     lines,
     highest,
-    density: density && { ...density, cells: new Uint8Array(own.buffer, at, density.columns * density.rows) },
+    density: density && { ...density, cells: new Uint8Array(buffer, at, density.columns * density.rows) },
   };
 }
 
-/** A waterfall as bytes: u32 length of its head, the head as JSON, padded to four; then its rows in 1/100 dB. */
+interface PastHead {
+  lines: number;
+  spans: [number, number][];
+}
+
+/** A waterfall as bytes: its head, then its rows in 1/100 dB. */
 export function encodePast(waterfall: Waterfall): Uint8Array<ArrayBuffer> {
   const rows = Array.from({ length: waterfall.length }, (_, k) => waterfall.row(k));
-  const text = new TextEncoder().encode(
-    JSON.stringify({ lines: waterfall.lines, spans: rows.map(({ fromS, toS }) => [fromS, toS]) }),
+  const head: PastHead = { lines: waterfall.lines, spans: rows.map(({ fromS, toS }) => [fromS, toS]) };
+  return headed(
+    head,
+    rows.map((r) => r.levels),
   );
-  const start = (4 + text.length + 3) & ~3;
-  const out = new Uint8Array(start + rows.length * waterfall.lines * 2);
-  new DataView(out.buffer).setUint32(0, text.length, true);
-  out.set(text, 4);
-  rows.forEach(({ levels }, k) =>
-    out.set(
-      new Uint8Array(levels.buffer, levels.byteOffset, levels.byteLength),
-      start + k * levels.byteLength,
-    ),
-  );
-  return out;
 }
 
 /** Reads what `encodePast` wrote. @returns rows, oldest first */
@@ -75,17 +61,12 @@ export function decodePast(bytes: Uint8Array): {
   lines: number;
   rows: { fromS: number; toS: number; levels: Int16Array }[];
 } {
-  const own = bytes.byteOffset % 4 === 0 ? bytes : bytes.slice();
-  const length = new DataView(own.buffer, own.byteOffset).getUint32(0, true);
-  const { lines, spans } = JSON.parse(new TextDecoder().decode(own.subarray(4, 4 + length))) as {
-    lines: number;
-    spans: [number, number][];
-  };
-  const start = own.byteOffset + ((4 + length + 3) & ~3);
-  const rows = spans.map(([fromS, toS], k) => ({
+  const { head, buffer, at } = unheaded<PastHead>(bytes);
+  const { lines } = head;
+  const rows = head.spans.map(([fromS, toS], k) => ({
     fromS,
     toS,
-    levels: new Int16Array(own.buffer, start + k * lines * 2, lines),
+    levels: new Int16Array(buffer, at + k * lines * 2, lines),
   }));
   return { lines, rows };
 }

@@ -52,7 +52,7 @@ test('rig: found by itself; a terminal shows its raw reading, a free one says it
 test('rig: unplugged and plugged in again, both are shown at once', async () => {
   await p.clickAt('[aria-label="Plugged in"]');
   await p.untilText('.answer', 'not answering', 2000);
-  await p.untilText('nav', '2 of 3 answering');
+  await p.untilText('nav', '3 of 4 answering');
   await p.clickAt('[aria-label="Plugged in"]');
   await p.untilText('.answer', '● answering', 4000);
 });

@@ -163,7 +163,7 @@ test('power in the channel and its neighbours becomes channels that a take recor
   const plan = await p.planPath();
   await p.api('PATCH', plan, { before: 0, stop: 'by hand', longest: 2 });
   await p.arm('bench', 'B7');
-  await p.type('s');
+  await p.api('POST', '/api/record', { do: 'start' });
   await p.untilText('header .state', 'Watching');
   const take = newest();
   const own = take.signals.find((x) => x.name === 'Power at 868 MHz')!;

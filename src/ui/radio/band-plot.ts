@@ -13,6 +13,7 @@ import {
   RIGHT,
   WORDS,
   type RadioInk,
+  curve,
 } from './canvas';
 
 export interface DrawnLine {
@@ -176,45 +177,17 @@ function grid(
   });
 }
 
-/** A line over the band: of many to a pixel the highest and lowest. */
+/** A line over the band. */
 function drawLine(
   c: CanvasRenderingContext2D,
   { levels, colour, faint }: DrawnLine,
-  [left, right]: [number, number],
+  ends: [number, number],
   y: (v: number) => number,
   doubtful: boolean,
 ): void {
-  const n = levels.length;
-  const across = (right - left) / (n - 1);
-  c.strokeStyle = colour;
   c.globalAlpha = faint ? 0.55 : 1;
-  c.lineWidth = 1.25;
-  c.lineJoin = 'round';
   c.setLineDash(doubtful ? [4, 3] : []);
-  c.beginPath();
-  let broken = true;
-  const each = Math.max(1, Math.floor(1 / across));
-  for (let i = 0; i < n; i += each) {
-    let [low, high] = [Infinity, -Infinity];
-    for (let k = i; k < Math.min(n, i + each); k++) {
-      const v = levels[k];
-      if (v < low) low = v;
-      if (v > high) high = v;
-    }
-    if (!(low <= high)) {
-      broken = true;
-      continue;
-    }
-    const px = left + i * across;
-    // Up on even places, down on odd ones: neighbours join at their near ends.
-    const up = (i / each) % 2 === 0;
-    const first = y(up ? low : high);
-    if (broken) c.moveTo(px, first);
-    else c.lineTo(px, first);
-    if (each > 1) c.lineTo(px, y(up ? high : low));
-    broken = false;
-  }
-  c.stroke();
+  curve(c, levels, colour, ends, y);
   c.setLineDash([]);
   c.globalAlpha = 1;
 }

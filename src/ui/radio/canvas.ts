@@ -135,6 +135,45 @@ export function dimension(
   }
 }
 
+/** A curve through values at equal distances: of many to a pixel the highest and lowest. A value that is no number breaks it.
+ *  @param ends where the first and the last value stand, px @param y place of a value */
+export function curve(
+  c: CanvasRenderingContext2D,
+  values: ArrayLike<number>,
+  colour: string,
+  [left, right]: readonly [number, number],
+  y: (v: number) => number,
+): void {
+  const n = values.length;
+  const across = (right - left) / (n - 1);
+  const each = Math.max(1, Math.floor(1 / across));
+  c.strokeStyle = colour;
+  c.lineWidth = 1.25;
+  c.lineJoin = 'round';
+  c.beginPath();
+  let broken = true;
+  for (let i = 0; i < n; i += each) {
+    let [low, high] = [Infinity, -Infinity];
+    for (let k = i; k < Math.min(n, i + each); k++) {
+      if (values[k] < low) low = values[k];
+      if (values[k] > high) high = values[k];
+    }
+    if (!(low <= high)) {
+      broken = true;
+      continue;
+    }
+    // Up on even places, down on odd ones: neighbours join at their near ends.
+    const up = (i / each) % 2 === 0;
+    const px = left + i * across;
+    const first = y(up ? low : high);
+    if (broken) c.moveTo(px, first);
+    else c.lineTo(px, first);
+    if (each > 1) c.lineTo(px, y(up ? high : low));
+    broken = false;
+  }
+  c.stroke();
+}
+
 /** Colours from paper to plum in 256 steps, as pixels. */
 export function heatPixels([low, high]: readonly [string, string]): Uint32Array {
   const channel = (hex: string, k: number) => parseInt(hex.slice(1 + 2 * k, 3 + 2 * k), 16);

@@ -1,7 +1,7 @@
 import { axisScale, type AxisScale } from '$core/figures/scale';
 import { fixed } from '$core/readings';
 import { secondsText } from '$core/radio/words';
-import { begin, dimension, LEFT, MONO, RIGHT, WORDS, type RadioInk } from './canvas';
+import { begin, dimension, LEFT, MONO, RIGHT, WORDS, type RadioInk, curve } from './canvas';
 
 const TOP = 10;
 const AXIS = 20;
@@ -42,7 +42,7 @@ export function drawTime(canvas: HTMLCanvasElement, d: DrawnTime, ink: RadioInk)
   c.beginPath();
   c.rect(LEFT, TOP, width - LEFT - RIGHT, bottom - TOP);
   c.clip();
-  curve(c, d, [LEFT, width - RIGHT], (v) => y.at(v));
+  curve(c, d.values, d.colour, [LEFT, width - RIGHT], (v) => y.at(v));
   c.restore();
   if (d.level) {
     const at = Math.round(y.at(d.level.at)) + 0.5;
@@ -116,40 +116,6 @@ function frame(
     const half = c.measureText(says).width / 2;
     c.fillText(says, Math.min(at, width - half - 2), bottom + 5);
   });
-}
-
-function curve(
-  c: CanvasRenderingContext2D,
-  { values, colour }: DrawnTime,
-  [left, right]: [number, number],
-  y: (v: number) => number,
-): void {
-  const n = values.length;
-  const across = (right - left) / (n - 1);
-  const each = Math.max(1, Math.floor(1 / across));
-  c.strokeStyle = colour;
-  c.lineWidth = 1.25;
-  c.lineJoin = 'round';
-  c.beginPath();
-  let broken = true;
-  for (let i = 0; i < n; i += each) {
-    let [low, high] = [Infinity, -Infinity];
-    for (let k = i; k < Math.min(n, i + each); k++) {
-      if (values[k] < low) low = values[k];
-      if (values[k] > high) high = values[k];
-    }
-    if (!(low <= high)) {
-      broken = true;
-      continue;
-    }
-    const up = (i / each) % 2 === 0;
-    const px = left + i * across;
-    if (broken) c.moveTo(px, y(up ? low : high));
-    else c.lineTo(px, y(up ? low : high));
-    if (each > 1) c.lineTo(px, y(up ? high : low));
-    broken = false;
-  }
-  c.stroke();
 }
 
 /** A height as an upright dimension. */
