@@ -129,7 +129,7 @@ test('a pin’s frequency is counted when that is asked for', async () => {
 
 test('a band wider than the receiver’s is swept in steps, and what stands in it reads what it read before', async () => {
   await listen({ span: 'around', around: 868.6, wide: 16, resolving: 20 });
-  await p.untilText('div.says', /\d+ steps, a sweep takes [\d.]+ s/);
+  await p.untilText('div.says', /\d+ steps, a sweep takes [\d.]+ m?s/);
   await p.until('the carrier', async () =>
     (await rows()).some(
       ([, mhz, dbm]) => Math.abs(Number(mhz) - 867.15) < 0.01 && Math.abs(Number(dbm) + 71) < 1.5,
@@ -252,7 +252,14 @@ test('a band is recorded by a condition, and read again at another resolution', 
   );
   const slider = await p.find('input[aria-label="Place in the recording"]');
   await slider.sendKeys(Key.END);
-  await p.until('the carrier', async () => Math.abs(Number(await level()) + 60) < 1);
+  // Where a busy machine lost samples there is no picture: a little before there is.
+  await p.until('the carrier', async () => {
+    if (Math.abs(Number(await level()) + 60) < 1) return true;
+    if (Number(await slider.getAttribute('value')) > 0.9)
+      await slider.sendKeys(Key.ARROW_LEFT, Key.ARROW_LEFT, Key.ARROW_LEFT);
+    await new Promise((done) => setTimeout(done, 200));
+    return false;
+  });
   await p.edit('resolving', '0.5', '.says');
   await p.untilText('div.says', /nothing is missed that lasts [\d.]+ ms/);
   await p.until('the carrier, finer', async () => Math.abs(Number(await level()) + 60) < 1);

@@ -23,7 +23,7 @@ export class TakePlayer {
   constructor(
     signal: Sampled,
     snapshot: unknown,
-    told: ListenSink,
+    private readonly told: ListenSink,
     private readonly release: () => void,
   ) {
     this.band = recordedIq(signal, snapshot);
@@ -85,6 +85,13 @@ export class TakePlayer {
   private push(first: number, count: number): void {
     const iq = this.band.read(first, count);
     const { state } = this.band;
+    // What was not recorded gives no picture: the one before must not stand for it.
+    const there = iq.reduce((n, v) => (v === v ? n + 1 : n), 0) / 2;
+    if (this.speed === 0 && there < count / 2)
+      this.told({
+        says: 'Samples are missing at this place of the recording.',
+        next: 'Go a little before or behind it.',
+      });
     this.port.push(
       { first, iq, overload: false, anew: this.jumped },
       state,

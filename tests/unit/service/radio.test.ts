@@ -379,9 +379,15 @@ describe('a recorded band', () => {
       expect(Math.abs(peak.hz - hz)).toBeLessThan(100);
       expect(Math.abs(peak.level + 50)).toBeLessThan(0.1);
     }
+    // Where nothing was recorded there is no picture, and that is said.
+    desk.play(name, { atS: 2.01 });
+    const [gap] = await page.until(FRAME_KINDS.heardFault);
+    expect(decodeJson<HeardFault>(gap.payload).says).toMatch(/missing at this place/);
+    desk.play(name, { atS: 3.2 });
+    await page.until(FRAME_KINDS.heard, 4);
     // At another resolution it is read again where it stands.
     await desk.listen(name, { resolving: 1 });
-    const { plan } = decodeHeard((await page.until(FRAME_KINDS.heard, 4))[3].payload);
+    const { plan } = decodeHeard((await page.until(FRAME_KINDS.heard, 5))[4].payload);
     expect(plan.resolutionHz).toBeCloseTo(1000, -1);
     expect(commands).toEqual([]);
   });
