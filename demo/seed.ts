@@ -31,6 +31,7 @@ import { jobPlan, makeJobCurrent, listChannels, listRules, listUnits } from '$st
 import { listed } from '$service/inspect/look-into';
 import { nextTakeNumber } from '$store/takes';
 import { seedCoupons } from './coupons';
+import { seedRadio } from './radio';
 import {
   CHANNELS,
   CHASSIS,
@@ -136,6 +137,7 @@ async function seed(folder: string): Promise<void> {
     },
     'bench',
   ).done;
+  await seedRadio(app, ears);
   seedReport(app, last.id, id);
   await seedRoots(app);
   await seedCoupons(app);

@@ -7,6 +7,7 @@ import { stationPart } from './api/station';
 import { house } from './api/house';
 import { inspect } from './api/inspect';
 import { radioPart } from './api/radio';
+import { radioNoisePart } from './api/radio-noise';
 import { record } from './api/record';
 import { report } from './api/report';
 import { rig } from './api/rig';
@@ -27,6 +28,7 @@ export const API = {
   ...fieldPart,
   ...stationPart,
   ...radioPart,
+  ...radioNoisePart,
 };
 export type Api = typeof API;
 export type Key = keyof Api;

@@ -5,6 +5,7 @@ import { Rule } from './rule';
 import type { Wave } from './live';
 import { RadioWish, type HeardBand, type HeardFault } from './radio';
 import type { CaughtTold } from './radio-catching';
+import { GatherWish, type GatherTold } from './radio-gathering';
 import type { EngineStatus } from './engine-status';
 import { TakeHead } from './take';
 import { FAULTS, TryOut } from './unit';
@@ -72,6 +73,8 @@ export const EngineCommand = z.discriminatedUnion('do', [
   z.object({ do: z.literal('ports') }),
   /** Pictures of a receiver’s band are told from now on, or none. */
   z.object({ do: z.literal('listen'), unit: z.string(), wish: RadioWish }),
+  /** Something is gathered step by step from now on, or no more. */
+  z.object({ do: z.literal('gather'), unit: z.string(), wish: GatherWish.nullable() }),
   z.object({ do: z.literal('tune'), unit: z.string(), centreHz: z.number() }),
   /** The next samples of some channels, once. */
   z.object({
@@ -123,6 +126,7 @@ export type EngineMessage =
   | { say: 'frame'; frame: LiveFrame }
   | { say: 'waves'; waves: Wave[] }
   | { say: 'heard'; heard: HeardBand | CaughtTold | HeardFault }
+  | { say: 'gathering'; unit: string; gathering: GatherTold }
   | { say: 'note'; kind: string; says: string; takeId: string | null; atMs: number; by: string }
   | { say: 'take'; head: TakeHead; durationS: number; hash: string | null }
   | { say: 'call'; address: string; body: unknown };

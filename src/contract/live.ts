@@ -20,7 +20,11 @@ export const FRAME_KINDS = {
   heardFault: 15,
   radio: 16,
   caught: 17,
+  /** A bench of radio stands otherwise: its name. */
+  bench: 18,
 } as const;
+/** Benches of radio that stand for themselves. */
+export type Bench = 'noise' | 'emissions' | 'modulation';
 const HEADER_BYTES = 16;
 const MAX_FRAME_BYTES = 64 * 1024 * 1024;
 

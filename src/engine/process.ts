@@ -12,7 +12,7 @@ import { Acquisition } from './acquisition';
 import { AtWork } from './at-work';
 import { steadyClock } from './clock';
 import { newSlot, type UnitSlot } from './slots';
-import { described, type OpenUnit } from './units/driver';
+import { described, type ListenSink, type OpenUnit } from './units/driver';
 import { serialPorts } from './units/line/driver';
 import { UNIT_DRIVERS } from './units/registry';
 
@@ -145,13 +145,31 @@ function run(send: (message: EngineMessage) => void): void {
       );
   }
   function able<
-    K extends 'tryOut' | 'shunt' | 'selfTest' | 'reset' | 'chips' | 'send' | 'recentLog' | 'tune' | 'listen',
+    K extends
+      | 'tryOut'
+      | 'shunt'
+      | 'selfTest'
+      | 'reset'
+      | 'chips'
+      | 'send'
+      | 'recentLog'
+      | 'tune'
+      | 'listen'
+      | 'gather',
   >(serial: string, what: K): NonNullable<OpenUnit[K]> {
     const { unit, name } = slotOf(serial);
     if (!unit[what])
       throw new FarrierError('not_allowed', { what: 'This unit cannot do that.', where: name });
     return unit[what].bind(unit) as NonNullable<OpenUnit[K]>;
   }
+
+  /** Tells what a receiver hears. */
+  const hears =
+    (unit: string): ListenSink =>
+    (heard) =>
+      'gathering' in heard
+        ? send({ say: 'gathering', unit, gathering: heard.gathering })
+        : send({ say: 'heard', heard: { unit, ...heard } as HeardBand | CaughtTold | HeardFault });
 
   function obey(command: EngineCommand): unknown {
     switch (command.do) {
@@ -208,12 +226,11 @@ function run(send: (message: EngineMessage) => void): void {
       case 'send':
         free(command.unit);
         return able(command.unit, 'send')(command.text);
-      case 'listen': {
-        const { unit } = command;
-        const told = (heard: object) =>
-          send({ say: 'heard', heard: { unit, ...heard } as HeardBand | CaughtTold | HeardFault });
-        return able(unit, 'listen')(command.wish, told);
-      }
+      case 'listen':
+        return able(command.unit, 'listen')(command.wish, hears(command.unit));
+      case 'gather':
+        if (command.wish) free(command.unit);
+        return able(command.unit, 'gather')(command.wish, hears(command.unit));
       case 'tune':
         free(command.unit);
         able(command.unit, 'tune')(command.centreHz);

@@ -13,6 +13,7 @@ import {
   encodeJson,
   encodeValues,
   encodeWave,
+  type Bench,
   type Extremes,
   type BucketKind,
   type Hello,
@@ -159,6 +160,10 @@ export class LiveHub {
         ? encodeBytes(FRAME_KINDS[kind[what]], said)
         : encodeJson(FRAME_KINDS[kind[what]], said);
     for (const page of pages) page.controller.enqueue(bytes);
+  }
+  /** A bench of radio stands otherwise: whoever shows it asks anew. */
+  bench(name: Bench): void {
+    this.sendAll(encodeJson(FRAME_KINDS.bench, name));
   }
   private tellPast({ radio, controller }: Page): void {
     const past = radio ? this.radioPast(radio) : null;

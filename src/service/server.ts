@@ -115,6 +115,8 @@ export function hear(app: App, message: EngineMessage): void {
       return app.live.pushWaves(message.waves);
     case 'heard':
       return app.radio?.heard(message.heard);
+    case 'gathering':
+      return app.radio?.gatherings.told(message.unit, message.gathering);
     case 'setup':
       app.alarms.setup(message.channelIds);
       return app.live.setup(message.channelIds, message.anew);

@@ -369,3 +369,20 @@ export const programmes = sqliteTable(
   },
   (t) => [index('programme_station').on(t.station, t.number)],
 );
+
+/** What is kept of radio: noise sources, tables of correction, sets of limits (of the house), results (of a job). */
+export const radioKept = sqliteTable(
+  'radio_kept',
+  {
+    id: text('id').primaryKey(),
+    /** null: it outlives jobs. */
+    jobId: text('job_id').references(() => jobs.id, { onDelete: 'cascade' }),
+    kind: text('kind').notNull(),
+    name: text('name').notNull(),
+    at: integer('at').notNull(),
+    body: body(),
+    /** Long arrays of it: CBOR with typed arrays. */
+    arrays: blob('arrays', { mode: 'buffer' }),
+  },
+  (t) => [index('radio_kept_of').on(t.kind, t.jobId)],
+);

@@ -27,6 +27,8 @@ export interface FieldInfo {
   options?: readonly string[] | readonly number[] | { ask: string; free?: boolean };
   /** The words for no value, for a field that may be empty. */
   none?: string;
+  /** Whether an editor with choices offers none of them, too. */
+  empties?: true;
   /** Of several: more than this many are counted instead of named, by this word. */
   counted?: { beyond: number; as: string };
   /** Why it matters and what goes wrong when it is wrong. */

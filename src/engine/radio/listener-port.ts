@@ -4,6 +4,7 @@ import type { RadioWish, ReceiverState } from '$contract/radio';
 import type { ListenSink } from '../units/driver';
 import type { ToThread } from './listen-thread';
 import { Ears } from './ears';
+import type { GatherNow } from './gathers';
 import type { IqBlock } from './source';
 
 /** Samples that may wait for the thread, s: what comes on top is not listened to, and said. */
@@ -12,6 +13,7 @@ const WAITING_S = 0.4;
 /** What listens to a receiver: a thread of its own, so that measuring is not held up; from sources and in scripts in this one. */
 export class ListenerPort {
   private wish: RadioWish = { band: null, catching: null };
+  private gathering: GatherNow | null = null;
   private inline: Ears | null = null;
   private worker: Worker | null = null;
   private waiting = 0;
@@ -28,6 +30,7 @@ export class ListenerPort {
     if (entry.endsWith('.ts') || process.env.FARRIER_STUDIES === 'inline') {
       this.inline = new Ears((heard) => this.told(heard));
       this.inline.want(this.wish);
+      this.inline.gather(this.gathering);
       return;
     }
     const worker = new Worker(fileURLToPath(entry), { workerData: 'listen' });
@@ -41,6 +44,7 @@ export class ListenerPort {
     });
     this.worker = worker;
     this.send({ want: this.wish });
+    this.send({ gather: this.gathering });
   }
 
   private send(message: ToThread, transfer: ArrayBuffer[] = []): void {
@@ -51,6 +55,12 @@ export class ListenerPort {
     this.wish = wish;
     this.inline?.want(wish);
     this.send({ want: wish });
+  }
+
+  gather(now: GatherNow | null): void {
+    this.gathering = now;
+    this.inline?.gather(now);
+    this.send({ gather: now });
   }
 
   /** @param timeMs of the block’s end */

@@ -1,4 +1,4 @@
-import { badInput } from '$core/errors';
+import { badInput, conflict } from '$core/errors';
 import { BandReadings, type BandReading } from '$core/radio/readings';
 import { MW_PER_V2, dbm } from '$core/radio/levels';
 import { rateFromHz, type Rate } from '$core/time/rate';
@@ -13,6 +13,8 @@ import {
   type RawBlock,
 } from '../units/driver';
 import { isWide, planSteps } from '$core/radio/stepping';
+import type { GatherTold, GatherWish } from '$contract/radio-gathering';
+import { GatherRun } from './gather-run';
 import { Stepper } from './stepper';
 import { ListenerPort } from './listener-port';
 import type { IqBlock, IqSource } from './source';
@@ -27,6 +29,9 @@ const READS: Record<string, BandReading['reads']> = {
   'peak frequency': 'peak frequency',
 };
 
+/** Terminal of the supply that some receivers have for a noise source. */
+const SUPPLY = 'S/28 V';
+
 /** Channels that are read together: the samples themselves, or readings at one rate. */
 interface Group {
   requests: AcquireRequest[];
@@ -39,6 +44,8 @@ interface Group {
   readerHz: number;
   /** Sample at which its index 0 lies. */
   base: number;
+  /** Whether it is the supply of a noise source that is read back. */
+  supply: boolean;
 }
 
 /** A unit made of a source of complex samples: they are recorded, read as powers and peaks of bands, and listened to. */
@@ -46,11 +53,16 @@ export function openReceiver(
   unit: KnownUnit,
   source: IqSource,
   own: Partial<UnitDescription> = {},
+  /** Switches the supply of a noise source, where the receiver has one. */
+  supply: ((on: boolean) => void) | null = null,
 ): OpenUnit {
+  let supplied = 0;
   let groups: Group[] = [];
   let port: ListenerPort | null = null;
   let latest: IqBlock | null = null;
   let stepper: Stepper | null = null;
+  let run: GatherRun | null = null;
+  let wished: RadioWish = { band: null, catching: null };
   /** Samples that come in a second: a recording may be played slower than it was taken. */
   const pace = () => source.paceHz ?? source.state().sampleRateHz;
 
@@ -74,26 +86,39 @@ export function openReceiver(
         ratesHz: READING_RATES.filter((r) => rate / r >= 64 && Number.isInteger(rate / r)),
         bandwidthShare: 0.5,
       },
+      ...(supply
+        ? [
+            {
+              id: 'S',
+              title: 'supply of a noise source',
+              terminals: [{ id: SUPPLY, kind: 'relay' as const, label: '28 V' }],
+              ratesHz: READING_RATES.filter((r) => rate % r === 0),
+              bandwidthShare: 0.5,
+            },
+          ]
+        : []),
     ];
   };
 
   function groupOf(requests: AcquireRequest[]): Group[] {
-    const by = new Map<number, AcquireRequest[]>();
+    const by = new Map<string, { hz: number; list: AcquireRequest[] }>();
     const rate = pace();
     const rates = modulesNow()[1].ratesHz;
     for (const request of requests) {
       const samples = request.terminal === 'R/iq';
       const wanted = samples ? rate : (rates.find((r) => r >= request.rateHz * (1 - 1e-9)) ?? rates.at(-1)!);
-      by.set(wanted, [...(by.get(wanted) ?? []), request]);
+      const key = `${wanted}${request.terminal === SUPPLY ? ' supply' : ''}`;
+      by.set(key, { hz: wanted, list: [...(by.get(key)?.list ?? []), request] });
     }
-    return [...by].map(([hz, list]): Group => ({
+    return [...by.values()].map(({ hz, list }): Group => ({
       requests: list,
       rate: rateFromHz(hz),
       each: Math.round(rate / hz),
-      readings: hz === rate ? null : list.map(readingOf),
+      readings: hz === rate || list[0].terminal === SUPPLY ? null : list.map(readingOf),
       reader: null,
       readerHz: NaN,
       base: source.next,
+      supply: list[0].terminal === SUPPLY,
     }));
   }
 
@@ -105,6 +130,22 @@ export function openReceiver(
   /** What a block gives one group. */
   function feed(group: Group, k: number, block: IqBlock, state: ReceiverState): RawBlock[] {
     const trouble: Trouble = block.overload ? 'over range' : 'none';
+    if (group.supply) {
+      const from = Math.ceil((block.first - group.base) / group.each);
+      const count = Math.ceil((block.first + block.iq.length / 2 - group.base) / group.each) - from;
+      const column = new Float32Array(Math.max(0, count)).fill(supplied);
+      return count > 0
+        ? [
+            {
+              group: k,
+              firstIndex: from,
+              count,
+              columns: group.requests.map(() => column),
+              trouble: group.requests.map(() => 'none'),
+            },
+          ]
+        : [];
+    }
     if (!group.readings) {
       const columns = group.requests.map(() => block.iq);
       return [
@@ -151,7 +192,7 @@ export function openReceiver(
       stay();
       return wish;
     }
-    if (groups.length > 0) {
+    if (groups.some((g) => !g.supply)) {
       stay();
       told({
         says: 'Channels are measured of the band that is received: it cannot be left for a wider one.',
@@ -170,15 +211,75 @@ export function openReceiver(
     return wish;
   }
 
+  /** Everything that hears the samples, made once somebody wants something of it. */
+  function hearing(told: ListenSink): ListenerPort {
+    port ??= new ListenerPort(told);
+    port.told = (heard) => {
+      told(heard);
+      if ('gathering' in heard) gathered(heard.gathering);
+    };
+    return port;
+  }
+  function gathered(said: GatherTold): void {
+    if (run?.told(said)) rest();
+  }
+  /** Nothing is gathered any more: back to where it was tuned. */
+  function rest(): void {
+    if (!run) return;
+    source.tune?.(run.homeHz);
+    run = null;
+    port?.gather(null);
+    if (!wished.band && !wished.catching) silence();
+  }
+  function silence(): void {
+    if (run) return;
+    port?.close();
+    port = null;
+  }
+  /** What is gathered is tuned to; what cannot be tuned is gathered where it is. */
+  function gather(wish: GatherWish | null, told: ListenSink): void {
+    rest();
+    if (!wish) return;
+    const state = source.state();
+    const home = stepper?.homeHz ?? state.centreHz;
+    stay();
+    const elsewhere = wish.steps.some((s) => Math.abs(s.centreHz - home) > 1);
+    if (elsewhere && !source.tune)
+      throw badInput('frequency', 'elsewhere', 'What was recorded cannot be tuned: stay within its band.');
+    if (elsewhere && groups.some((g) => !g.supply))
+      throw conflict(
+        unit.name,
+        'Channels are measured of the band that is received: it cannot be left.',
+        'Take the channels off the receiver first.',
+      );
+    const own = hearing(told);
+    run = new GatherRun(
+      wish,
+      home,
+      (hz) => source.tune?.(hz),
+      (step, { id, step: index }) => own.gather({ id, index, step }),
+    );
+  }
+
   return {
     describe: (): UnitDescription =>
       described(unit, {
         ...own,
         modules: modulesNow(),
-        receiver: { ...source.state(), ...(stepper && { centreHz: stepper.homeHz }) },
+        receiver: { ...source.state(), ...((stepper ?? run) && { centreHz: (stepper ?? run)!.homeHz }) },
       }),
     start(requests, nowNs) {
-      if (requests.length) stay();
+      if (requests.some((r) => r.terminal !== SUPPLY)) {
+        stay();
+        if (run)
+          port?.told({
+            gathering: {
+              id: run.id,
+              fault: 'Channels are measured of the band that is received now.',
+              next: 'Take the channels off the receiver, and begin again.',
+            },
+          });
+      }
       // What was received before belongs to nobody.
       source.read(nowNs);
       groups = groupOf(requests);
@@ -199,7 +300,11 @@ export function openReceiver(
       }
       return joined(out);
     },
-    setOutput: () => {
+    setOutput: (terminal, value) => {
+      if (supply && terminal === SUPPLY) {
+        supplied = value > 0.5 ? 1 : 0;
+        return supply(supplied === 1);
+      }
       throw badInput('output', unit.name, 'A receiver has no outputs.');
     },
     probe(terminal) {
@@ -216,21 +321,26 @@ export function openReceiver(
     },
     ...(source.tune && {
       tune: (hz: number) => {
+        rest();
         stay();
         source.tune!(hz);
       },
     }),
     listen(wish: RadioWish, told: ListenSink) {
+      wished = wish;
       if (!wish.band && !wish.catching) {
-        port?.close();
-        port = null;
         stay();
-        return;
+        port?.want(wish);
+        return silence();
       }
-      port ??= new ListenerPort(told);
-      port.told = told;
-      port.want(step(wish, told));
+      // A wide band is not stepped through while something is gathered.
+      hearing(told).want(
+        run && wish.band && isWide(wish.band.request, source.state())
+          ? { ...wish, band: null }
+          : step(wish, told),
+      );
     },
+    gather,
     close() {
       port?.close();
       source.close();

@@ -2,6 +2,7 @@ import type { Rate } from '$core/time/rate';
 import type { KnownUnit } from '$contract/engine';
 import type { HeardBand, HeardFault, RadioWish } from '$contract/radio';
 import type { CaughtTold } from '$contract/radio-catching';
+import type { GatherTold, GatherWish } from '$contract/radio-gathering';
 import type {
   Fault,
   Heard,
@@ -42,9 +43,10 @@ export interface RawBlock {
   trouble: Trouble[];
 }
 
-/** Told what a receiver hears, or what cannot be heard. */
+/** Told what a receiver hears or gathered, or what cannot be heard. */
 export type ListenSink = (
-  heard: Omit<HeardBand, 'unit'> | Omit<CaughtTold, 'unit'> | Omit<HeardFault, 'unit'>,
+  heard:
+    Omit<HeardBand, 'unit'> | Omit<CaughtTold, 'unit'> | Omit<HeardFault, 'unit'> | { gathering: GatherTold },
 ) => void;
 
 /** An opened unit. Stand-ins and real hardware are the same to the engine. */
@@ -82,6 +84,8 @@ export interface OpenUnit {
   tune?(centreHz: number): void;
   /** Receivers only: pictures of the band and over time are told from now on, by a wish for each. */
   listen?(wish: RadioWish, told: ListenSink): void;
+  /** Receivers only: gathers step by step from now on, or no more. @throws `conflict` while channels need it where it is tuned */
+  gather?(wish: GatherWish | null, told: ListenSink): void;
   /** Takes over settings without beginning anew. @returns whether it could */
   adjust?(unit: KnownUnit): boolean;
   /** Stand-ins only: a hand at the rig. */

@@ -30,6 +30,8 @@ import { getHouse, putHouse } from '$store/house';
 import type { App } from '../app';
 import { check } from '../check';
 import type { RadioPort } from './port';
+import { Gatherings } from './gatherings';
+import { NoiseBench } from './noise';
 import { Recordings } from './recordings';
 
 /** How one receiver is listened to. */
@@ -54,9 +56,13 @@ const keyOf = (serial: string) => `radio ${serial}`;
 export class RadioDesk implements RadioPort {
   private readonly ears = new Map<string, Ear>();
   private readonly recordings: Recordings;
+  readonly gatherings: Gatherings;
+  readonly noise: NoiseBench;
 
   constructor(private readonly app: App) {
     this.recordings = new Recordings(app, (heard) => this.heard(heard));
+    this.gatherings = new Gatherings(app);
+    this.noise = new NoiseBench(app, this.gatherings, () => this.receivers());
     app.live.onRadio = () => this.follow();
     app.live.radioPast = (unit) => this.past(unit);
   }
@@ -261,6 +267,7 @@ export class RadioDesk implements RadioPort {
   }
   /** The engine began anew: it knows nothing of what was asked. */
   again(): void {
+    this.gatherings.again();
     for (const [serial, ear] of this.ears) if (!this.recordings.has(serial)) ear.asked = false;
     this.follow();
   }

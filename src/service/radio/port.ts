@@ -1,9 +1,25 @@
 import type { HeardBand, HeardFault, LineWish, Listening, RadioView } from '$contract/radio';
 import type { CaughtTold, Catching } from '$contract/radio-catching';
+import type { GatherTold } from '$contract/radio-gathering';
+import type { NoiseResult, NoiseSettings, NoiseSource, NoiseState, NoiseView } from '$contract/radio-noise';
 import type { Measuring } from '$contract/radio-measuring';
+
+/** What can be done with a bench of noise figures. */
+export interface NoisePort {
+  views(): NoiseView[];
+  change(unit: string, change: Partial<NoiseSettings>): NoiseView[];
+  changeDevice(unit: string, device: string): NoiseView[];
+  changeForNow(unit: string, points: NoiseSource['points'] | null): NoiseView[];
+  measure(unit: string, states: NoiseState[], by: string): Promise<NoiseView[]>;
+  stop(unit: string): void;
+  results(): NoiseResult[];
+  drop(id: string, by: string): void;
+}
 
 /** What can be done with receivers. */
 export interface RadioPort {
+  readonly gatherings: { told(unit: string, said: GatherTold): void };
+  readonly noise: NoisePort;
   views(): RadioView[];
   listen(unit: string, change: Partial<Listening>): Promise<RadioView[]>;
   lines(unit: string, lines: LineWish[]): RadioView[];

@@ -9,6 +9,7 @@ import {
   decodeWave,
   LOOK_MOST,
   parseStripKey,
+  type Bench,
   type Extremes,
   type Hello,
   type LiveNote,
@@ -113,6 +114,14 @@ export class LiveFeed {
       this.radio = null;
       queueMicrotask(() => void this.turn());
     };
+  }
+
+  private readonly benches = new Set<(bench: Bench) => void>();
+  /** Calls back when a bench of radio stands otherwise, until the undo is called. @returns the undo */
+  watchBench(name: Bench, changed: () => void): () => void {
+    const on = (bench: Bench) => bench === name && changed();
+    this.benches.add(on);
+    return () => this.benches.delete(on);
   }
 
   private get wanted(): Look {
@@ -242,6 +251,9 @@ export class LiveFeed {
       case FRAME_KINDS.radio:
       case FRAME_KINDS.caught:
         return this.radio?.sink(kind, payload);
+      case FRAME_KINDS.bench:
+        for (const on of this.benches) on(decodeJson<Bench>(payload));
+        return;
       case FRAME_KINDS.extremes:
         this.extremes = decodeExtremes(payload);
         return;

@@ -29,22 +29,38 @@ export function lineName(line: LineWish, all: readonly LineWish[], heard: HeardB
 /** Places of the trace colours that lines take, in their order: plum for the first, then those that stay apart best. */
 export const LINE_COLOURS = [0, 2, 3, 1, 4, 5] as const;
 
-/** Points of a limit from text: frequency in MHz and level in dBm on each line, between tabs, semicolons or blanks; commas may be decimal signs. A head without numbers is
- *  passed over. @returns them in rising order, or what is wrong with which line */
-export function readLimit(text: string): { points: { hz: number; level: number }[] } | { fault: string } {
-  const points: { hz: number; level: number }[] = [];
+/** Rows of numbers from text: one a line, between tabs, semicolons or blanks; commas may be decimal signs. A head without numbers is passed over.
+ *  @param says what each number is @param least numbers of a row that have to be there @returns the rows, or what is wrong with which line */
+export function readRows(
+  text: string,
+  says: string,
+  least: number,
+  most: number,
+): number[][] | { fault: string } {
+  const rows: number[][] = [];
   for (const [k, line] of text.split(/\r?\n/).entries()) {
     if (!line.trim()) continue;
-    const parts = line
+    // With points as decimal signs commas part the columns, as in CSV.
+    const parted = line.includes('.') ? line.replaceAll(',', ' ') : line;
+    const row = parted
       .trim()
       .split(/[\t;]+|\s+/)
+      .filter(Boolean)
       .map((p) => Number(p.replace(',', '.').replace('−', '-')));
-    if (parts.length !== 2 || parts.some((v) => !Number.isFinite(v)) || parts[0] < 0) {
-      if (points.length === 0 && k === 0) continue;
-      return { fault: `Line ${k + 1}: give a frequency in MHz and a level in dBm.` };
+    if (row.length < least || row.length > most || row.some((v) => !Number.isFinite(v)) || row[0] < 0) {
+      if (rows.length === 0 && k === 0) continue;
+      return { fault: `Line ${k + 1}: give ${says}.` };
     }
-    points.push({ hz: parts[0] * 1e6, level: parts[1] });
+    rows.push(row);
   }
-  if (points.length < 2) return { fault: 'Give two points or more, one a line.' };
+  return rows;
+}
+
+/** Points of a limit from text: frequency in MHz and level in dBm on each line. @returns them in rising order, or what is wrong with which line */
+export function readLimit(text: string): { points: { hz: number; level: number }[] } | { fault: string } {
+  const rows = readRows(text, 'a frequency in MHz and a level in dBm', 2, 2);
+  if (!Array.isArray(rows)) return rows;
+  if (rows.length < 2) return { fault: 'Give two points or more, one a line.' };
+  const points = rows.map(([mhz, level]) => ({ hz: mhz * 1e6, level }));
   return { points: points.sort((a, b) => a.hz - b.hz) };
 }

@@ -134,6 +134,14 @@
   const pickable = $derived(channels(key));
 </script>
 
+{#snippet none()}
+  {#if info.empties}
+    <button type="button" role="radio" aria-checked={held === null} onclick={() => take(null)}
+      >{info.none}</button
+    >
+  {/if}
+{/snippet}
+
 <svelte:window onpointerdown={(e) => !box.contains(e.target as Node) && close()} />
 
 <div
@@ -148,6 +156,7 @@
   <div class="label">{info.label}</div>
   {#if info.editor === 'choice'}
     <div class="choices" role="radiogroup" aria-label={info.label}>
+      {@render none()}
       {#each choices as choice (choice)}
         <button type="button" role="radio" aria-checked={choice === held} onclick={() => take(choice)}
           >{choice}{info.unit ? ` ${info.unit}` : ''}</button
@@ -168,6 +177,7 @@
     {/if}
   {:else if info.editor === 'channel'}
     <div class="choices" role="radiogroup" aria-label={info.label}>
+      {@render none()}
       {#each pickable as c (c.id)}
         <button type="button" role="radio" aria-checked={c.id === held} onclick={() => take(c.id)}
           >{c.name} <span class="muted">{c.unit}</span></button

@@ -164,6 +164,7 @@ const MIGRATIONS = [
   '0010_reports_gone',
   '0011_field',
   '0012_stations',
+  '0013_radio_kept',
 ];
 const journal = JSON.parse(readFileSync('drizzle/meta/_journal.json', 'utf8')) as {
   entries: { tag: string; when: number }[];

@@ -2,6 +2,9 @@ import { Random } from '$core/random';
 import { mw, noiseOf, MW_PER_V2, voltsAt } from '$core/radio/levels';
 import type { StandInControl } from '$contract/unit';
 import { beacon, carrier, hopper, supply, telemetry, voice, type Emitter } from './emitters';
+import { chainTemperature } from './chain';
+import { hearCabinet } from './cabinet';
+import { T0 } from '$core/noise-figure/sources';
 import { spread } from './spread';
 
 const control = (id: string, label: string, value: number, unit = 'dBm', min = -130, max = 10): StandInControl => ({ id, label, unit, min, max, value }); // prettier-ignore
@@ -16,6 +19,16 @@ export const AIR_CONTROLS: readonly StandInControl[] = [
   control('beacon', 'Pulsed beacon, 868.9 MHz', -48),
   control('voice', 'Harbour’s voice, 867.45 MHz', -80),
   control('supply', 'Switching supply nearby', -130),
+  control(
+    'input',
+    'At its input: 0 antenna, 1 noise source, 2 source and device, 3 drive’s cabinet',
+    0,
+    '',
+    0,
+    3,
+  ),
+  control('source', 'Noise source is on', 0, 'yes/no', 0, 1),
+  control('drive', 'Pitch drive runs', 1, 'yes/no', 0, 1),
 ];
 
 /** How the stand-in hears: what its data sheet says. */
@@ -74,19 +87,27 @@ export class Air {
     const out = new Float32Array(2 * count);
     // What lies beyond the receiver’s filter is not heard.
     const reach = sampleRateHz * 0.46;
+    const input = Math.round(this.hand('input'));
+    const { centreHz, gainDb } = tuned;
+    if (input === 3)
+      hearCabinet({ out, first, sampleRateHz, centreHz, reach }, this.hand('drive') > 0.5, this.seed);
     for (const { id, make } of this.emitters) {
       const level = this.hand(id);
-      if (level > -125)
-        make({ out, first, sampleRateHz, centreHz: tuned.centreHz, reach, volts: voltsAt(level) });
+      if (input === 0 && level > -125)
+        make({ out, first, sampleRateHz, centreHz, reach, volts: voltsAt(level) });
     }
-    this.hear(out, first, tuned.gainDb);
+    const kelvin =
+      input === 1 || input === 2 ? chainTemperature(centreHz, this.hand('source') > 0.5, input === 2) : T0;
+    this.hear(out, first, gainDb, kelvin);
     return out;
   }
 
   /** The receiver’s own: uneven response, wandering phase, mirror image, noise, DC, a spur, and the end of its converter. */
-  private hear(out: Float32Array, first: number, gainDb: number): void {
+  private hear(out: Float32Array, first: number, gainDb: number, kelvin: number): void {
     const { sampleRateHz, noise } = this;
-    const floor = Math.sqrt(mw(noiseOf(sampleRateHz, figureAt(gainDb))) / MW_PER_V2 / 2);
+    // What comes in is as warm as it is; a noise figure counts 290 K of it.
+    const warmer = mw(figureAt(gainDb)) + kelvin / T0 - 1;
+    const floor = Math.sqrt((mw(noiseOf(sampleRateHz, 0)) * warmer) / MW_PER_V2 / 2);
     // Within what the data sheet says: a quarter of a dB high, ±0.26 dB over the band.
     const [high, uneven] = [10 ** (0.25 / 20), 0.03];
     const image = 10 ** (HEARS.image / 20);

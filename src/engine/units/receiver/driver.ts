@@ -70,11 +70,16 @@ export function openStandIn(unit: KnownUnit, nowNs: bigint, seed = 868): OpenUni
     },
     close: () => undefined,
   };
-  const receiver = openReceiver(unit, source, {
-    standIn: true,
-    firmware: '1.2',
-    calibratedUntil: '2027-03-31',
-  });
+  const receiver = openReceiver(
+    unit,
+    source,
+    {
+      standIn: true,
+      firmware: '1.2',
+      calibratedUntil: '2027-03-31',
+    },
+    (on) => void (controls.get('source')!.value = on ? 1 : 0),
+  );
   return {
     ...receiver,
     describe: () => ({ ...receiver.describe(), controls: [...controls.values()] }),

@@ -26,7 +26,7 @@ const phaseAt = (hz: number, index: number, sampleRateHz: number): number => {
 };
 
 /** Adds a tone to samples [from, to) of a piece. */
-function addTone(
+export function addTone(
   { out, first, sampleRateHz }: Heard,
   offsetHz: number,
   volts: number,
