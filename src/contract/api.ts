@@ -7,6 +7,7 @@ import { stationPart } from './api/station';
 import { house } from './api/house';
 import { inspect } from './api/inspect';
 import { radioPart } from './api/radio';
+import { radioEmissionsPart } from './api/radio-emissions';
 import { radioNoisePart } from './api/radio-noise';
 import { record } from './api/record';
 import { report } from './api/report';
@@ -29,6 +30,7 @@ export const API = {
   ...stationPart,
   ...radioPart,
   ...radioNoisePart,
+  ...radioEmissionsPart,
 };
 export type Api = typeof API;
 export type Key = keyof Api;

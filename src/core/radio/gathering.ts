@@ -13,6 +13,8 @@ export type GatherTask =
   | { does: 'samples'; centreHz: number; widthHz: number; lengthS: number };
 export interface GatherStep {
   centreHz: number;
+  /** Gain of the receiver for this step, where it is set for it. */
+  gainDb?: number;
   task: GatherTask;
 }
 

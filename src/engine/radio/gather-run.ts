@@ -9,7 +9,7 @@ export class GatherRun {
   constructor(
     private readonly wish: GatherWish,
     readonly homeHz: number,
-    private readonly tune: (hz: number) => void,
+    private readonly tune: (step: GatherStep) => void,
     private readonly begin: (step: GatherStep, told: { id: string; step: number }) => void,
   ) {
     this.go();
@@ -20,7 +20,7 @@ export class GatherRun {
   }
   private go(): void {
     const step = this.wish.steps[this.place];
-    this.tune(step.centreHz);
+    this.tune(step);
     this.begin(step, { id: this.wish.id, step: this.place });
   }
 

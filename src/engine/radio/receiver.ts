@@ -227,6 +227,7 @@ export function openReceiver(
   function rest(): void {
     if (!run) return;
     source.tune?.(run.homeHz);
+    source.gain?.(undefined);
     run = null;
     port?.gather(null);
     if (!wished.band && !wished.catching) silence();
@@ -256,7 +257,10 @@ export function openReceiver(
     run = new GatherRun(
       wish,
       home,
-      (hz) => source.tune?.(hz),
+      ({ centreHz, gainDb }) => {
+        source.tune?.(centreHz);
+        source.gain?.(gainDb);
+      },
       (step, { id, step: index }) => own.gather({ id, index, step }),
     );
   }

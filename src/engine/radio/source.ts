@@ -27,5 +27,7 @@ export interface IqSource {
   read(nowNs: bigint): IqBlock[];
   /** @throws `bad_input` for a frequency that it cannot reach */
   tune?(centreHz: number): void;
+  /** Sets the gain for a while; undefined: back to what the unit is set to. */
+  gain?(db: number | undefined): void;
   close(): void;
 }

@@ -30,6 +30,7 @@ import { getHouse, putHouse } from '$store/house';
 import type { App } from '../app';
 import { check } from '../check';
 import type { RadioPort } from './port';
+import { EmissionBench } from './emissions';
 import { Gatherings } from './gatherings';
 import { NoiseBench } from './noise';
 import { Recordings } from './recordings';
@@ -58,11 +59,13 @@ export class RadioDesk implements RadioPort {
   private readonly recordings: Recordings;
   readonly gatherings: Gatherings;
   readonly noise: NoiseBench;
+  readonly emissions: EmissionBench;
 
   constructor(private readonly app: App) {
     this.recordings = new Recordings(app, (heard) => this.heard(heard));
     this.gatherings = new Gatherings(app);
     this.noise = new NoiseBench(app, this.gatherings, () => this.receivers());
+    this.emissions = new EmissionBench(app, this.gatherings, () => this.receivers());
     app.live.onRadio = () => this.follow();
     app.live.radioPast = (unit) => this.past(unit);
   }

@@ -1,6 +1,7 @@
 import type { HeardBand, HeardFault, LineWish, Listening, RadioView } from '$contract/radio';
 import type { CaughtTold, Catching } from '$contract/radio-catching';
 import type { GatherTold } from '$contract/radio-gathering';
+import type { EmissionRun, EmissionSettings, EmissionView } from '$contract/radio-emissions';
 import type { NoiseResult, NoiseSettings, NoiseSource, NoiseState, NoiseView } from '$contract/radio-noise';
 import type { Measuring } from '$contract/radio-measuring';
 
@@ -16,10 +17,26 @@ export interface NoisePort {
   drop(id: string, by: string): void;
 }
 
+/** What can be done with a bench of emissions. */
+export interface EmissionPort {
+  views(): EmissionView[];
+  change(unit: string, change: Partial<EmissionSettings>): EmissionView[];
+  look(unit: string, ambient: boolean, by: string): EmissionView[];
+  stop(unit: string): void;
+  runs(): EmissionRun[];
+  lines(id: string): Uint8Array<ArrayBuffer>;
+  measure(id: string, unit: string, suspects: readonly number[]): EmissionView[];
+  note(id: string, suspect: number, change: { note?: string; ambient?: boolean }): EmissionRun;
+  addPicture(id: string, content: Buffer): EmissionRun;
+  dropPicture(id: string, at: number): EmissionRun;
+  drop(id: string, by: string): void;
+}
+
 /** What can be done with receivers. */
 export interface RadioPort {
   readonly gatherings: { told(unit: string, said: GatherTold): void };
   readonly noise: NoisePort;
+  readonly emissions: EmissionPort;
   views(): RadioView[];
   listen(unit: string, change: Partial<Listening>): Promise<RadioView[]>;
   lines(unit: string, lines: LineWish[]): RadioView[];

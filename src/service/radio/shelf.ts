@@ -1,18 +1,19 @@
 import { notFound } from '$core/errors';
 import { NoiseSource } from '$contract/radio-noise';
-import { Correction } from '$contract/radio-kept';
+import { Correction, LimitSet } from '$contract/radio-kept';
 import { deleteKept, listKept, putKept } from '$store/radio-kept';
 import type { z } from 'zod';
 import { log, type App } from '../app';
 import { check } from '../check';
 
 /** Things of one kind that outlive jobs, by their names; points in ascending order of frequency. */
-class Shelf<S extends z.ZodType<{ points: { hz: number }[] }>> {
+class Shelf<S extends z.ZodType> {
   constructor(
     private readonly app: App,
     private readonly kind: string,
     private readonly schema: S,
     private readonly nameOf: (thing: z.infer<S>) => string,
+    private readonly pointsOf: (thing: z.infer<S>) => { hz: number }[][],
   ) {}
 
   private id = (name: string) => `${this.kind}: ${name}`;
@@ -25,7 +26,8 @@ class Shelf<S extends z.ZodType<{ points: { hz: number }[] }>> {
   /** Keeps a thing; one of that name is written over. @throws `bad_input` */
   put(thing: unknown, by: string): z.infer<S> {
     const read = check(this.schema, thing);
-    read.points.sort((a, b) => a.hz - b.hz);
+    const lines = this.pointsOf(read);
+    for (const points of lines) points.sort((a, b) => a.hz - b.hz);
     const name = this.nameOf(read);
     putKept(this.app.db, {
       id: this.id(name),
@@ -35,7 +37,7 @@ class Shelf<S extends z.ZodType<{ points: { hz: number }[] }>> {
       at: Date.now(),
       body: read as Record<string, unknown>,
     });
-    log(this.app, 'radio', `The ${this.kind} ${name} was kept, ${read.points.length} points.`, { by });
+    log(this.app, 'radio', `The ${this.kind} ${name} was kept, ${lines.flat().length} points.`, { by });
     return read;
   }
   /** @throws `not_found` */
@@ -46,5 +48,6 @@ class Shelf<S extends z.ZodType<{ points: { hz: number }[] }>> {
   }
 }
 
-export const noiseSources = (app: App) => new Shelf(app, 'noise source', NoiseSource, (s) => s.serial);
-export const corrections = (app: App) => new Shelf(app, 'correction', Correction, (c) => c.name);
+export const noiseSources = (app: App) => new Shelf(app, 'noise source', NoiseSource, (s) => s.serial, (s) => [s.points]); // prettier-ignore
+export const corrections = (app: App) => new Shelf(app, 'correction', Correction, (c) => c.name, (c) => [c.points]); // prettier-ignore
+export const limitSets = (app: App) => new Shelf(app, 'limits', LimitSet, (l) => l.name, (l) => l.lines.map((x) => x.points)); // prettier-ignore

@@ -9,6 +9,7 @@
     ['/radio', 'The band'],
     ['/radio/pulses', 'Pulses'],
     ['/radio/noise', 'Noise figure'],
+    ['/radio/emissions', 'Emissions'],
   ] as const;
   const ofTakes = ['/radio', '/radio/pulses'];
 </script>

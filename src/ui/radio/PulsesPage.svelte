@@ -16,6 +16,7 @@
   import { useShell } from '../shell/shell.svelte';
   import Overview from './Overview.svelte';
   import type { PictureKind } from './pictures';
+  import Places from './Places.svelte';
   import PlayBar from './PlayBar.svelte';
   import { whenReceivers } from './receivers';
   import TimePicture from './TimePicture.svelte';
@@ -169,11 +170,7 @@
       >
     {/if}
     <div class="actions">
-      <Button
-        size="sm"
-        color="alternative"
-        href={resolve(view?.recorded ? `/radio?take=${view.recorded.takeId}` : '/radio')}>The band</Button
-      >
+      <Places take={view?.recorded?.takeId} />
       <Button size="sm" color={held ? 'primary' : 'alternative'} onclick={() => (held = !held)}
         >{held ? 'Go on' : 'Hold'} <kbd>H</kbd></Button
       >

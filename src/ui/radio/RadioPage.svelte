@@ -18,6 +18,7 @@
   import Falls from './Falls.svelte';
   import Limits from './Limits.svelte';
   import LineList from './LineList.svelte';
+  import Places from './Places.svelte';
   import PlayBar from './PlayBar.svelte';
   import Peaks from './Peaks.svelte';
   import Widths from './Widths.svelte';
@@ -136,12 +137,7 @@
           : view.says}</span
       >
       <div class="actions">
-        <Button
-          size="sm"
-          color="alternative"
-          href={resolve(view.recorded ? `/radio/pulses?take=${view.recorded.takeId}` : '/radio/pulses')}
-          >Pulses</Button
-        >
+        <Places take={view.recorded?.takeId} />
         <Button size="sm" color="alternative" onclick={desk.wider}>All it hears</Button>
       </div>
     </div>

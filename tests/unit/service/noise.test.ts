@@ -1,87 +1,24 @@
-import { mkdtempSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, test } from 'vitest';
-import { EMPTY_STATUS } from '$contract/engine-status';
-import type { EngineCommand } from '$contract/engine';
 import { noiseFrequencies, NOISE_DEFAULTS, NOISE, NoiseSettings } from '$contract/radio-noise';
 import { sentenceText } from '$core/sentence/sentence';
 import { changedSince, type Basis } from '$core/noise-figure/own-noise';
-import { openApp, type App } from '$service/app';
 import { RadioDesk } from '$service/radio/desk';
 import { corrections, noiseSources } from '$service/radio/shelf';
 import { QUAY, QUAY_SOURCE, quayDevice } from '$engine/units/receiver/chain';
-import { openStandIn } from '$engine/units/receiver/driver';
-import type { OpenUnit } from '$engine/units/driver';
-import { START_NS } from '../rig';
+import { RadioBench, SWITCH, soon } from './radio-bench';
 
-const known = {
-  serial: 'RX-1',
-  kind: 'receiver',
-  name: 'Quay receiver',
-  config: { settings: { centre: 868, rate: 1, gain: 30 }, sources: [], database: null },
-};
-const SWITCH = 'supply of the source';
-
-let folder: string;
-let app: App;
-let desk: RadioDesk;
-let unit: OpenUnit;
-let commands: EngineCommand[];
-let beat: ReturnType<typeof setInterval>;
-let now: bigint;
-/** Whether the receiver delivers anything. */
-let running: boolean;
-
+let rx: RadioBench;
+let { app, desk, unit, commands } = {} as RadioBench;
 beforeEach(() => {
-  folder = mkdtempSync(join(tmpdir(), 'farrier-noise-'));
-  app = openApp(folder);
-  unit = openStandIn(known, START_NS);
-  now = START_NS;
-  running = true;
-  commands = [];
-  const status = () =>
-    app.live.setStatus({
-      ...EMPTY_STATUS,
-      units: [{ description: unit.describe(), answering: true, says: '' }],
-    });
-  app.engine = {
-    command: (command) => {
-      commands.push(command);
-      try {
-        if (command.do === 'gather')
-          unit.gather!(command.wish, (heard) => {
-            if ('gathering' in heard) desk.gatherings.told('RX-1', heard.gathering);
-          });
-        if (command.do === 'output') {
-          expect(command.channelId).toBe(SWITCH);
-          void unit.setOutput('S/28 V', command.value);
-        }
-        return Promise.resolve();
-      } catch (error) {
-        return Promise.reject(error as Error);
-      }
-    },
-  };
-  status();
-  app.radio = desk = new RadioDesk(app);
-  beat = setInterval(() => {
-    if (running) unit.poll((now += 50_000_000n));
-  }, 1);
+  rx = new RadioBench(1);
+  ({ app, desk, unit, commands } = rx);
   noiseSources(app).put({ serial: 'NS-07', points: [...QUAY_SOURCE].reverse() }, 'tester');
 });
-afterEach(() => {
-  clearInterval(beat);
-  unit.close();
-  desk.close();
-  app.live.closeAll();
-  app.db.$client.close();
-  rmSync(folder, { recursive: true });
-});
+afterEach(() => rx.close());
 
 const bench = () => desk.noise.views()[0];
 const settled = async () => {
-  while (bench().running) await new Promise((r) => setTimeout(r, 5));
+  while (bench().running) await soon();
   return bench();
 };
 const SETTINGS = {
@@ -217,7 +154,7 @@ describe('noise figure', () => {
       code: 'conflict',
     });
     expect(() => desk.noise.change('RX-1', { points: 3 })).toThrow('being measured');
-    while (bench().done['own on'] < 5) await new Promise((r) => setTimeout(r, 2));
+    while (bench().done['own on'] < 5) await soon();
     desk.noise.stop('RX-1');
     const stopped = await settled();
     expect(stopped.says).toBe('Stopped: what was measured stays.');
@@ -227,6 +164,22 @@ describe('noise figure', () => {
     expect(unit.describe().receiver!.centreHz).toBe(868e6);
     desk.noise.stop('RX-1'); // nothing to stop any more
     expect((await measure('own on')).done['own on']).toBe(200);
+  });
+
+  test('samples that are lost make a step begin anew; a receiver that falls silent is said', async () => {
+    desk.noise.change('RX-1', { ...SETTINGS, points: 40, smoothing: 0.2 });
+    connect(1, 1);
+    await desk.noise.measure('RX-1', ['own on'], 'tester');
+    for (let k = 0; k < 5; k++) {
+      await soon();
+      rx.lose(0.8);
+    }
+    const done = await settled();
+    expect(done).toMatchObject({ says: '', done: { 'own on': 40 } });
+    // An engine that begins anew knows nothing of it.
+    await desk.noise.measure('RX-1', ['own on'], 'tester');
+    desk.gatherings.again();
+    expect((await settled()).says).toContain('the engine began anew');
   });
 
   test('a loss by table is added to the one that is stated', async () => {

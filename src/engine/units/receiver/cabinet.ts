@@ -12,7 +12,7 @@ const DRIVE: readonly { hz: number; level: number; keyHz: number; duty: number }
   { hz: 1.602e6, level: 37.5, keyHz: 200, duty: 0.5 },
   { hz: 12e6, level: 46.5, keyHz: 0, duty: 1 },
   { hz: 24e6, level: 44, keyHz: 200, duty: 0.6 },
-  { hz: 48e6, level: 24.5, keyHz: 200, duty: 0.4 },
+  { hz: 48e6, level: 25.5, keyHz: 200, duty: 0.4 },
   { hz: 96e6, level: 28, keyHz: 200, duty: 0.4 },
   { hz: 192e6, level: 26.5, keyHz: 200, duty: 0.35 },
   { hz: 240e6, level: 21, keyHz: 200, duty: 0.35 },

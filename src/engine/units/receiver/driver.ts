@@ -26,6 +26,8 @@ export function openStandIn(unit: KnownUnit, nowNs: bigint, seed = 868): OpenUni
   );
   const air = new Air(sampleRateHz, seed, (id) => controls.get(id)!.value);
   let centreHz = set.centre * 1e6;
+  let gainDb: number | undefined;
+  const gain = () => gainDb ?? set.gain;
   let delivered = 0;
   let settledAt = 0;
 
@@ -43,10 +45,10 @@ export function openStandIn(unit: KnownUnit, nowNs: bigint, seed = 868): OpenUni
     state: () => ({
       centreHz,
       sampleRateHz,
-      gainDb: set.gain,
+      gainDb: gain(),
       tunes: { fromHz: LOWEST_HZ, toHz: HIGHEST_HZ },
       accuracy: HEARS.accuracy,
-      noiseFigure: figureAt(set.gain),
+      noiseFigure: figureAt(gain()),
       scaled: true,
     }),
     get next() {
@@ -58,7 +60,7 @@ export function openStandIn(unit: KnownUnit, nowNs: bigint, seed = 868): OpenUni
       const first = Math.max(delivered, settledAt, end - Math.ceil(HELD_S * sampleRateHz));
       if (end <= first) return [];
       delivered = end;
-      const iq = air.read(first, end - first, { centreHz, gainDb: set.gain });
+      const iq = air.read(first, end - first, { centreHz, gainDb: gain() });
       return [{ first, iq, overload: air.overload }];
     },
     tune(hz) {
@@ -67,6 +69,9 @@ export function openStandIn(unit: KnownUnit, nowNs: bigint, seed = 868): OpenUni
       if (hz === centreHz) return;
       centreHz = hz;
       settledAt = delivered + Math.ceil(SETTLES_S * sampleRateHz);
+    },
+    gain(db) {
+      gainDb = db;
     },
     close: () => undefined,
   };

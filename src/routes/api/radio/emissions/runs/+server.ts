@@ -1,0 +1,4 @@
+import { radioOf } from '$service/radio/radio';
+import { serve } from '../../../../serve';
+
+export const GET = serve('GET /api/radio/emissions/runs', ({ app }) => radioOf(app).emissions.runs());
