@@ -1,0 +1,125 @@
+/** Shapes of a symbol’s pulse. */
+export const PULSES = ['root raised cosine', 'raised cosine', 'Gaussian', 'half sine', 'rectangle', 'none', 'own taps'] as const; // prettier-ignore
+export type PulseShape = (typeof PULSES)[number];
+
+/** Impulse response at a time in symbols, of unit height or, for the root raised cosine, unit energy a symbol. Sources: Proakis, Digital Communications, 4th ed., 9.2
+ *  (raised cosine); Murota and Hirade, IEEE Trans. COM-29, 1981 (Gaussian, 3 dB bandwidth times symbol time). @param a roll-off, of a Gaussian its BT */
+export function pulseAt(shape: PulseShape, t: number, a: number): number {
+  switch (shape) {
+    case 'root raised cosine': {
+      if (Math.abs(t) < 1e-9) return 1 - a + (4 * a) / Math.PI;
+      if (a > 0 && Math.abs(Math.abs(4 * a * t) - 1) < 1e-9)
+        return (
+          (a / Math.SQRT2) *
+          ((1 + 2 / Math.PI) * Math.sin(Math.PI / (4 * a)) + (1 - 2 / Math.PI) * Math.cos(Math.PI / (4 * a)))
+        );
+      return (
+        (Math.sin(Math.PI * t * (1 - a)) + 4 * a * t * Math.cos(Math.PI * t * (1 + a))) /
+        (Math.PI * t * (1 - (4 * a * t) ** 2))
+      );
+    }
+    case 'raised cosine': {
+      const sinc = Math.abs(t) < 1e-9 ? 1 : Math.sin(Math.PI * t) / (Math.PI * t);
+      const below = 1 - (2 * a * t) ** 2;
+      return Math.abs(below) < 1e-9 ? (Math.PI / 4) * sinc : (sinc * Math.cos(Math.PI * a * t)) / below;
+    }
+    case 'Gaussian': {
+      const s = Math.sqrt(Math.LN2) / (2 * Math.PI * a);
+      return Math.exp(-(t * t) / (2 * s * s)) / (s * Math.sqrt(2 * Math.PI));
+    }
+    case 'half sine':
+      return Math.abs(t) <= 0.5 ? (Math.PI / 2) * Math.cos(Math.PI * t) : 0;
+    case 'rectangle':
+      return Math.abs(t) < 0.5 ? 1 : Math.abs(t) === 0.5 ? 0.5 : 0;
+    default:
+      return Math.abs(t) < 1e-9 ? 1 : 0;
+  }
+}
+
+/** Symbols on either side after which a pulse has gone. */
+export const halfSpan = (shape: PulseShape): number =>
+  ({ 'root raised cosine': 8, 'raised cosine': 8, Gaussian: 2, 'half sine': 0.5, rectangle: 0.5, none: 0, 'own taps': 0 })[shape]; // prettier-ignore
+
+/** Taps of a pulse. @param span symbols in all; span · perSymbol + 1 taps */
+export const pulseTaps = (shape: PulseShape, a: number, perSymbol: number, span: number): Float64Array =>
+  Float64Array.from({ length: span * perSymbol + 1 }, (_, k) => pulseAt(shape, k / perSymbol - span / 2, a));
+
+/** How a receiver filters: by a pulse, or only between the samples. */
+export interface ReceiveFilter {
+  shape: PulseShape;
+  rollOff: number;
+  /** Of own taps: how many a symbol. */
+  taps?: readonly number[];
+  perSymbol?: number;
+}
+
+const FINE = 256;
+/** Half length of the interpolation between samples, samples. */
+const BETWEEN = 10;
+
+/** Reads complex samples at any time behind a filter. */
+export class Filtered {
+  private readonly table: Float64Array;
+  private readonly half: number;
+  /** Table places a sample. */
+  private readonly per: number;
+  private readonly scale: number;
+
+  /** @param iq I and Q in turn @param perSymbol samples a symbol, need not be whole */
+  constructor(
+    private readonly iq: Float32Array | Float64Array,
+    perSymbol: number,
+    { shape, rollOff, taps, perSymbol: tapsPerSymbol = 1 }: ReceiveFilter,
+  ) {
+    if (shape === 'own taps' && taps?.length) {
+      this.half = ((taps.length - 1) / 2 / tapsPerSymbol) * perSymbol;
+      const sum = taps.reduce((a, v) => a + v, 0) / tapsPerSymbol || 1;
+      this.table = this.sampled((x) => {
+        const at = (x / perSymbol) * tapsPerSymbol + (taps.length - 1) / 2;
+        const k = Math.floor(at);
+        const part = at - k;
+        return (((taps[k] ?? 0) * (1 - part) + (taps[k + 1] ?? 0) * part) / sum) * 1;
+      });
+      this.scale = 1 / perSymbol;
+    } else if (shape === 'none' || shape === 'own taps') {
+      this.half = BETWEEN;
+      this.table = this.sampled((x) => {
+        const sinc = Math.abs(x) < 1e-12 ? 1 : Math.sin(Math.PI * x) / (Math.PI * x);
+        return sinc * (0.5 + 0.5 * Math.cos((Math.PI * x) / BETWEEN));
+      });
+      this.scale = 1;
+    } else {
+      this.half = halfSpan(shape) * perSymbol;
+      this.table = this.sampled((x) => pulseAt(shape, x / perSymbol, rollOff));
+      this.scale = 1 / perSymbol;
+    }
+    this.per = (this.table.length - 2) / (2 * this.half);
+  }
+  private sampled(of: (x: number) => number): Float64Array {
+    const n = Math.max(64, Math.ceil((2 * this.half * FINE) / Math.max(1, Math.min(8, this.half))));
+    return Float64Array.from({ length: n + 2 }, (_, k) => of(-this.half + (k / n) * 2 * this.half));
+  }
+
+  /** Samples on either side that a reading needs. */
+  get reach(): number {
+    return this.half;
+  }
+
+  /** @param at place among the samples, need not be whole @param out gets re and im */
+  read(at: number, out: Float64Array, o = 0): void {
+    const { iq, half, table, per } = this;
+    const from = Math.max(0, Math.ceil(at - half));
+    const to = Math.min(iq.length / 2 - 1, Math.floor(at + half));
+    let [re, im] = [0, 0];
+    for (let n = from; n <= to; n++) {
+      // The filter turned round: what lies before counts with the tail of the pulse.
+      const x = (at - n + half) * per;
+      const k = x | 0;
+      const h = table[k] + (x - k) * (table[k + 1] - table[k]);
+      re += h * iq[2 * n];
+      im += h * iq[2 * n + 1];
+    }
+    out[o] = re * this.scale;
+    out[o + 1] = im * this.scale;
+  }
+}
