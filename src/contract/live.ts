@@ -22,6 +22,8 @@ export const FRAME_KINDS = {
   caught: 17,
   /** A bench of radio stands otherwise: its name. */
   bench: 18,
+  /** Of a receiver: a capture whose modulation is read. */
+  capture: 19,
 } as const;
 /** Benches of radio that stand for themselves. */
 export type Bench = 'noise' | 'emissions' | 'modulation';
@@ -46,6 +48,8 @@ export interface Look {
   radio?: string;
   /** Receiver of which pictures over time are looked at, if any. */
   catches?: string;
+  /** Receiver whose modulation is read, if any. */
+  captures?: string;
 }
 /** What the frames that follow carry, in this order; the past of those in `anew` comes next. */
 export interface LookTold extends Look {

@@ -107,6 +107,8 @@ export interface CaughtTold extends Caught {
   wish: CatchRequest;
   /** How many there were since it was asked for; those between two that are told were not sent. */
   number: number;
+  /** Whether its modulation is read. */
+  reading?: true;
 }
 
 /** As bytes: its head, then the samples as float32. */

@@ -7,6 +7,7 @@ import { field, type Sentence } from '$core/sentence/sentence';
 import { z } from 'zod';
 import type { CatchRequest } from '$core/radio/catching';
 import type { Catching } from './radio-catching';
+import type { Modulation } from './radio-modulation';
 import type { Measuring } from './radio-measuring';
 
 const frequency = z
@@ -155,10 +156,12 @@ export const ListenWish = z.strictObject({
 });
 export type ListenWish = z.infer<typeof ListenWish>;
 
-/** Both that can be asked of a receiver at once: pictures of the band, pictures over time. */
+/** What can be asked of a receiver at once: pictures of the band, pictures over time, captures. */
 export const RadioWish = z.strictObject({
   band: ListenWish.nullable(),
   catching: z.custom<CatchRequest>().nullable(),
+  /** Captures whose modulation is read. */
+  reading: z.custom<CatchRequest>().nullable().optional(),
 });
 export type RadioWish = z.infer<typeof RadioWish>;
 
@@ -221,6 +224,7 @@ export interface RadioView {
   lines: LineWish[];
   measuring: Measuring;
   catching: Catching;
+  modulation: Modulation;
   fault: HeardFault | null;
 }
 

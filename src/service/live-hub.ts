@@ -144,17 +144,30 @@ export class LiveHub {
     return [...new Set([...this.pages].flatMap((p) => p.waves))].slice(0, 64);
   }
 
-  /** Receivers that some page looks at: at their band, or at pictures over time. */
-  lookedAt(what: 'radio' | 'catches'): string[] {
+  /** Receivers that some page looks at: at their band, at pictures over time, or at captures. */
+  lookedAt(what: 'radio' | 'catches' | 'captures'): string[] {
     return [...new Set([...this.pages].flatMap((p) => p[what] || []))];
   }
   /** What was heard of a receiver, for the pages that look at it. */
-  pushRadio(unit: string, what: 'heard' | 'caught' | 'fault' | 'changed', said: Uint8Array | object): void {
+  pushRadio(
+    unit: string,
+    what: 'heard' | 'caught' | 'capture' | 'fault' | 'changed',
+    said: Uint8Array | object,
+  ): void {
+    const common = what === 'fault' || what === 'changed';
     const looks = (p: Page) =>
-      (what !== 'caught' && p.radio === unit) || (what !== 'heard' && p.catches === unit);
+      ((common || what === 'heard') && p.radio === unit) ||
+      ((common || what === 'caught') && p.catches === unit) ||
+      ((common || what === 'capture') && p.captures === unit);
     const pages = [...this.pages].filter((p) => looks(p) && (p.controller.desiredSize ?? 0) > 0);
     if (pages.length === 0) return;
-    const kind = { heard: 'heard', caught: 'caught', fault: 'heardFault', changed: 'radio' } as const;
+    const kind = {
+      heard: 'heard',
+      caught: 'caught',
+      capture: 'capture',
+      fault: 'heardFault',
+      changed: 'radio',
+    } as const;
     const bytes =
       said instanceof Uint8Array
         ? encodeBytes(FRAME_KINDS[kind[what]], said)
@@ -241,22 +254,22 @@ export class LiveHub {
 
   /** What the page is sent from now on, and the past of some of its strips. */
   private tellLook(page: Page, anew: string[]): void {
-    const { strips, waves, radio, catches, controller } = page;
-    const told: LookTold = { strips, waves, radio, catches, anew };
+    const { strips, waves, radio, catches, captures, controller } = page;
+    const told: LookTold = { strips, waves, radio, catches, captures, anew };
     controller.enqueue(encodeJson(FRAME_KINDS.look, told));
     for (const [ms, keys] of byWidth(anew))
       if (bucketsOf(ms, this.at) > 0) controller.enqueue(this.buckets(FRAME_KINDS.past, keys, ms, Infinity));
   }
 
   /** Another look of an open page: what it saw already is not told again. @throws `not_found` when its stream has ended */
-  look(id: string, { strips, waves, radio, catches }: Look): void {
+  look(id: string, { strips, waves, radio, catches, captures }: Look): void {
     const page = [...this.pages].find((p) => p.id === id);
     if (!page) throw notFound('live stream', id);
     const anew = strips.filter((key) => !page.strips.includes(key));
     const samples = waves.join() !== page.waves.join();
     const tuned = radio !== page.radio;
-    const caught = catches !== page.catches;
-    Object.assign(page, { strips, waves, radio, catches, widths: byWidth(strips) });
+    const caught = catches !== page.catches || captures !== page.captures;
+    Object.assign(page, { strips, waves, radio, catches, captures, widths: byWidth(strips) });
     this.tellLook(page, anew);
     if (samples) this.onWaves(this.wanted);
     if (tuned) this.tellPast(page);
@@ -280,13 +293,13 @@ export class LiveHub {
           this.pages.add(page);
           if (look.person) page.leave = this.onPerson(look.person.viewer, look.person.watches);
           if (look.waves.length) this.onWaves(this.wanted);
-          if (look.radio || look.catches) this.onRadio();
+          if (look.radio || look.catches || look.captures) this.onRadio();
         },
         cancel: () => {
           this.pages.delete(page);
           page.leave();
           if (page.waves.length) this.onWaves(this.wanted);
-          if (page.radio || page.catches) this.onRadio();
+          if (page.radio || page.catches || page.captures) this.onRadio();
         },
       },
       new ByteLengthQueuingStrategy({ highWaterMark: 8 * 1024 * 1024 }),

@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { LineWishes, Listening, type RadioView } from '../radio';
 import { Catching } from '../radio-catching';
 import { Measuring } from '../radio-measuring';
+import { Modulation } from '../radio-modulation';
 import { endpoints, nothing, told } from './endpoint';
 
 const Views = told<RadioView[]>('All receivers, as they are now.');
@@ -31,6 +32,12 @@ export const radioPart = endpoints({
     says: 'Catches pictures over time otherwise; a channel outside what is received is tuned to.',
     need: 'take part',
     body: Catching.partial(),
+    answer: Views,
+  },
+  'PUT /api/radio/[unit]/modulation': {
+    says: 'Reads modulation otherwise; a channel outside what is received is tuned to.',
+    need: 'take part',
+    body: Modulation.partial(),
     answer: Views,
   },
   'PUT /api/radio/[unit]/playing': {

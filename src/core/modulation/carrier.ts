@@ -52,8 +52,9 @@ export function turned<A extends Float64Array | Float32Array>(values: A, cycles:
   return out;
 }
 
-/** Middle of where the power lies, over what is there all the way, Hz: a first guess at a carrier. @param iq I and Q in turn */
-export function middleOfPower(iq: Float32Array, sampleRateHz: number): number {
+/** Middle of where the power lies around the middle of the band, over what is there all the way, Hz: a first guess at a carrier.
+ *  @param iq I and Q in turn @param reachHz how far from its middle a signal has something */
+export function middleOfPower(iq: Float32Array, sampleRateHz: number, reachHz: number): number {
   const n = 256;
   const fft = new FFT(n);
   const power = new Float64Array(n);
@@ -69,11 +70,21 @@ export function middleOfPower(iq: Float32Array, sampleRateHz: number): number {
     for (let k = 0; k < n; k++) power[(k + n / 2) % n] += out[2 * k] ** 2 + out[2 * k + 1] ** 2;
   }
   const floor = Float64Array.from(power).sort()[n >> 3];
-  let [sum, moment] = [0, 0];
-  power.forEach((p, k) => {
-    const over = Math.max(0, p - 2 * floor);
-    sum += over;
-    moment += over * (k - n / 2);
-  });
-  return sum > 0 ? ((moment / sum) * sampleRateHz) / n : 0;
+  const per = n / sampleRateHz;
+  // What lies farther away is another’s: the middle is moved until what lies around it is even.
+  let middle = 0;
+  for (let round = 0; round < 8; round++) {
+    let [sum, moment] = [0, 0];
+    for (let k = 0; k < n; k++) {
+      const away = (k - n / 2) / per - middle;
+      if (Math.abs(away) > reachHz) continue;
+      const over = Math.max(0, power[k] - 2 * floor);
+      sum += over;
+      moment += over * away;
+    }
+    if (!(sum > 0)) return middle;
+    middle += moment / sum;
+    if (Math.abs(moment / sum) < 0.05 / per) break;
+  }
+  return middle;
 }

@@ -44,7 +44,7 @@ export function readFrequency(
   const n = iq.length / 2;
   const perSymbol = sampleRateHz / symbolHz;
   if (n < (LEAST + 4) * perSymbol) return null;
-  const coarse = middleOfPower(iq, sampleRateHz);
+  const coarse = middleOfPower(iq, sampleRateHz, 1.5 * symbolHz);
   const z = turned(iq, -coarse / sampleRateHz);
   /** Turning from sample to sample, Hz; stands half a sample after the first of the two. */
   const f = new Float64Array(2 * (n - 1));

@@ -35,6 +35,8 @@ export interface LinearWish {
   staggered: boolean;
 }
 const LEAST = 16;
+/** Error vector from which on it is asked whether another carrier fits better, %. */
+const DOUBTFUL = 12;
 
 /** Reads the symbols of a capture whose carrier, phase and beat are not known: the middle of its power, the beat of its envelope, the carrier by the power of the symbols
  *  that takes their turns away (Viterbi and Viterbi, IEEE Trans. IT-29, 1983), then by decisions and least squares.
@@ -45,8 +47,27 @@ export function readLinear(
   wish: LinearWish,
   { from: begin, to: end }: { from: number; to: number } = { from: 0, to: iq.length / 2 },
 ): Found | null {
+  const coarse = middleOfPower(iq.subarray(2 * begin, 2 * end), sampleRateHz, 0.75 * wish.symbolHz);
+  const best = readFrom(coarse, iq, sampleRateHz, wish, { begin, end });
+  if (best && best.evm < DOUBTFUL) return best.found;
+  // The turns of the symbols hide whole parts of the symbol rate: what lies one part away may fit better.
+  const part = wish.symbolHz / turnsOf(wish.points);
+  const others = [-part, part].flatMap(
+    (by) => readFrom(coarse + by, iq, sampleRateHz, wish, { begin, end }) ?? [],
+  );
+  return [...(best ? [best] : []), ...others].sort((a, b) => a.evm - b.evm).at(0)?.found ?? null;
+}
+
+/** Reads from a carrier offset on, Hz. */
+function readFrom(
+  coarse: number,
+  iq: Float32Array,
+  sampleRateHz: number,
+  wish: LinearWish,
+  { begin, end }: { begin: number; end: number },
+): { found: Found; evm: number } | null {
   const { filter, symbolHz, staggered } = wish;
-  let offset = middleOfPower(iq.subarray(2 * begin, 2 * end), sampleRateHz);
+  let offset = coarse;
   let best: { found: Found; evm: number } | null = null;
   // A carrier that was off by much lies in the slope of the filter at first: again, with what was found.
   for (let pass = 0; pass < 3; pass++) {
@@ -81,7 +102,7 @@ export function readLinear(
     if (Math.abs(next - offset) < symbolHz / 2000) break;
     offset = next;
   }
-  return best && best.found;
+  return best;
 }
 
 /** Symbols of one beat: their carrier, and what they are. */

@@ -37,7 +37,7 @@ export function pulseAt(shape: PulseShape, t: number, a: number): number {
 }
 
 /** Symbols on either side after which a pulse has gone. */
-export const halfSpan = (shape: PulseShape): number =>
+const halfSpan = (shape: PulseShape): number =>
   ({ 'root raised cosine': 8, 'raised cosine': 8, Gaussian: 2, 'half sine': 0.5, rectangle: 0.5, none: 0, 'own taps': 0 })[shape]; // prettier-ignore
 
 /** Taps of a pulse. @param span symbols in all; span · perSymbol + 1 taps */

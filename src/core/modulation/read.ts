@@ -130,7 +130,7 @@ function byPoints(iq: Float32Array, sampleRateHz: number, wish: ModulationWish):
   let z: Float64Array = received.slice(2 * from, 2 * (from + count));
   let symbols = decided(z, points);
   const before = pathOf(symbolErrors(z, symbols, points, false).corrected, symbols, points);
-  let path: ModulationRead['path'] = null;
+  let path: NonNullable<ModulationRead['path']>;
   let taps: Float64Array | null = null;
   const hz = Float32Array.from(before.cycles, (c) => c * found.symbolHz);
   if (wish.equaliser && !staggered && !turnsOn) {

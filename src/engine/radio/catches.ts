@@ -6,6 +6,8 @@ import type { IqBlock } from './source';
 
 /** Pictures over time that are told within a second at the most: more than an eye follows would only fill the line. */
 const MOST_A_SECOND = 5;
+/** Captures that are read within a second at the most. */
+const READ_A_SECOND = 10;
 
 /** Catches pictures over time and tells them as often as they can be looked at. */
 export class Catches {
@@ -16,7 +18,11 @@ export class Catches {
   private toldS = -Infinity;
   private said = '';
 
-  constructor(private readonly told: ListenSink) {}
+  /** @param reading whether what is caught is to be read */
+  constructor(
+    private readonly told: ListenSink,
+    private readonly reading = false,
+  ) {}
 
   want(wish: CatchRequest | null): void {
     if (JSON.stringify(wish) === JSON.stringify(this.wish)) return;
@@ -43,9 +49,10 @@ export class Catches {
     }
     this.catcher?.push(iq, first, (caught) => {
       this.number++;
-      if (caught.fromS - this.toldS < 1 / MOST_A_SECOND) return;
+      if (caught.fromS - this.toldS < 1 / (this.reading ? READ_A_SECOND : MOST_A_SECOND)) return;
       this.toldS = caught.fromS;
-      this.told({ ...caught, timeMs, number: this.number, wish: this.wish! });
+      const own = { ...caught, timeMs, number: this.number, wish: this.wish! };
+      this.told(this.reading ? { ...own, reading: true } : own);
     });
   }
 }

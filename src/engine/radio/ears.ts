@@ -5,21 +5,24 @@ import { Gathers, type GatherNow } from './gathers';
 import { Listening } from './listening';
 import type { IqBlock } from './source';
 
-/** All that is made of a receiver’s samples for pages: pictures of its band, pictures over time, and what is gathered step by step. */
+/** All that is made of a receiver’s samples for pages: pictures of its band, pictures over time, captures, and what is gathered step by step. */
 export class Ears {
   private readonly listening: Listening;
   private readonly catches: Catches;
+  private readonly captures: Catches;
   private readonly gathers: Gathers;
 
   constructor(told: ListenSink) {
     this.listening = new Listening(told);
     this.catches = new Catches(told);
+    this.captures = new Catches(told, true);
     this.gathers = new Gathers((gathering) => told({ gathering }));
   }
 
-  want({ band, catching }: RadioWish): void {
+  want({ band, catching, reading }: RadioWish): void {
     this.listening.want(band);
     this.catches.want(catching);
+    this.captures.want(reading ?? null);
   }
 
   /** A step is gathered, or none any more: meanwhile nothing else is heard. */
@@ -32,6 +35,7 @@ export class Ears {
     if (this.gathers.push(block, receiver)) return;
     this.listening.push(block, receiver, timeMs);
     this.catches.push(block, receiver, timeMs);
+    this.captures.push(block, receiver, timeMs);
   }
 
   /** Samples that did not reach this place. */

@@ -230,7 +230,7 @@ export function openReceiver(
     source.gain?.(undefined);
     run = null;
     port?.gather(null);
-    if (!wished.band && !wished.catching) silence();
+    if (!asks(wished)) silence();
   }
   function silence(): void {
     if (run) return;
@@ -332,7 +332,7 @@ export function openReceiver(
     }),
     listen(wish: RadioWish, told: ListenSink) {
       wished = wish;
-      if (!wish.band && !wish.catching) {
+      if (!asks(wish)) {
         stay();
         port?.want(wish);
         return silence();
@@ -351,6 +351,9 @@ export function openReceiver(
     },
   };
 }
+
+/** Whether anything is wanted. */
+const asks = ({ band, catching, reading }: RadioWish): boolean => !!(band ?? catching ?? reading);
 
 /** One block of each group: pieces that follow one another are joined, as the pipeline takes one a step. */
 function joined(blocks: RawBlock[]): RawBlock[] {

@@ -2,7 +2,7 @@ import { Waterfall } from '$core/radio/waterfall';
 import { isWide, planSteps } from '$core/radio/stepping';
 import { planBand, USABLE_SHARE } from '$core/radio/resolution';
 import { badInput, conflict, notFound } from '$core/errors';
-import { Catcher } from '$core/radio/catching';
+import { Catcher, type CatchRequest } from '$core/radio/catching';
 import {
   Catching,
   CATCHING_DEFAULTS,
@@ -23,8 +23,10 @@ import {
   type ListenWish,
   type RadioView,
   type RadioWish,
+  type ReceiverState,
 } from '$contract/radio';
 import { Measuring, MEASURING_DEFAULTS } from '$contract/radio-measuring';
+import { captureRequest, Modulation, MODULATION_DEFAULTS } from '$contract/radio-modulation';
 import { encodeHeard, encodePast } from '$contract/radio-wire';
 import { getHouse, putHouse } from '$store/house';
 import type { App } from '../app';
@@ -41,6 +43,7 @@ interface Ear {
   lines: LineWish[];
   measuring: Measuring;
   catching: Catching;
+  modulation: Modulation;
   /** How often each line was cleared. */
   begins: Map<string, number>;
   waterfall: Waterfall | null;
@@ -109,10 +112,12 @@ export class RadioDesk implements RadioPort {
     const listening = Listening.safeParse(kept?.listening);
     const lines = LineWishes.safeParse(kept?.lines);
     const catching = Catching.safeParse(kept?.catching);
+    const modulation = Modulation.safeParse(kept?.modulation);
     const measuring = Measuring.safeParse(kept?.measuring);
     const ear: Ear = {
       measuring: measuring.success ? measuring.data : MEASURING_DEFAULTS,
       catching: catching.success ? catching.data : CATCHING_DEFAULTS,
+      modulation: modulation.success ? modulation.data : MODULATION_DEFAULTS,
       listening: listening.success ? listening.data : { ...LISTENING_DEFAULTS, ...first },
       lines: lines.success ? lines.data : LINE_DEFAULTS,
       begins: new Map(),
@@ -127,8 +132,8 @@ export class RadioDesk implements RadioPort {
 
   views(): RadioView[] {
     return this.receivers().map((own) => {
-      const { listening, lines, measuring, catching, fault } = this.ear(own.unit);
-      return { ...own, listening, lines, measuring, catching, fault };
+      const { listening, lines, measuring, catching, modulation, fault } = this.ear(own.unit);
+      return { ...own, listening, lines, measuring, catching, modulation, fault };
     });
   }
 
@@ -190,7 +195,27 @@ export class RadioDesk implements RadioPort {
     const next = check(Catching, { ...ear.catching, ...change });
     if (next.low >= next.high)
       throw badInput('edges', `${next.low} to ${next.high} %`, 'The lower share comes first.');
-    const wanted = catchRequest(next);
+    await this.tuneTo(serial, catchRequest(next), receiver);
+    ear.catching = next;
+    ear.fault = null;
+    this.keep(serial, ear);
+    return this.views();
+  }
+
+  /** Reads modulation otherwise; a channel outside what is received is tuned to. @throws `bad_input` for what cannot be had, `conflict` while a take is armed or recorded */
+  async modulation(serial: string, change: Partial<Modulation>): Promise<RadioView[]> {
+    const ear = this.ear(serial);
+    const { receiver } = this.receiver(serial);
+    const next = check(Modulation, { ...ear.modulation, ...change });
+    await this.tuneTo(serial, captureRequest(next), receiver);
+    ear.modulation = next;
+    ear.fault = null;
+    this.keep(serial, ear);
+    return this.views();
+  }
+
+  /** Tunes to a channel that lies outside what is received. @throws `bad_input` for what cannot be had */
+  private async tuneTo(serial: string, wanted: CatchRequest, receiver: ReceiverState): Promise<void> {
     const outside =
       Math.abs(wanted.centreHz - receiver.centreHz) + wanted.widthHz / 2 >
       (receiver.sampleRateHz * USABLE_SHARE) / 2;
@@ -200,10 +225,6 @@ export class RadioDesk implements RadioPort {
         : receiver.centreHz;
     new Catcher(wanted, { ...receiver, centreHz }); // says what cannot be had
     if (centreHz !== receiver.centreHz) await this.app.engine.command({ do: 'tune', unit: serial, centreHz });
-    ear.catching = next;
-    ear.fault = null;
-    this.keep(serial, ear);
-    return this.views();
   }
 
   /** Lines begin anew. @param ids of some; none for all, and the waterfall with them */
@@ -221,6 +242,7 @@ export class RadioDesk implements RadioPort {
       lines: ear.lines,
       measuring: ear.measuring,
       catching: ear.catching,
+      modulation: ear.modulation,
     });
     this.ask(serial);
     this.app.live.pushRadio(serial, 'changed', { unit: serial });
@@ -250,8 +272,9 @@ export class RadioDesk implements RadioPort {
     const wish: RadioWish = {
       band: live.lookedAt('radio').includes(serial) ? this.wish(ear) : null,
       catching: live.lookedAt('catches').includes(serial) ? catchRequest(ear.catching) : null,
+      ...(live.lookedAt('captures').includes(serial) && { reading: captureRequest(ear.modulation) }),
     };
-    const wanted = wish.band !== null || wish.catching !== null;
+    const wanted = wish.band !== null || wish.catching !== null || !!wish.reading;
     if (!wanted && !ear.asked) return;
     ear.asked = wanted;
     if (this.recordings.want(serial, wish)) return;
@@ -264,6 +287,7 @@ export class RadioDesk implements RadioPort {
     for (const serial of new Set([
       ...live.lookedAt('radio'),
       ...live.lookedAt('catches'),
+      ...live.lookedAt('captures'),
       ...this.ears.keys(),
     ]))
       this.ask(serial);
@@ -283,7 +307,7 @@ export class RadioDesk implements RadioPort {
     const ear = this.ear(heard.unit);
     if ('iq' in heard) {
       ear.fault = null;
-      return this.app.live.pushRadio(heard.unit, 'caught', encodeCaught(heard));
+      return this.app.live.pushRadio(heard.unit, heard.reading ? 'capture' : 'caught', encodeCaught(heard));
     }
     if (!('plan' in heard)) {
       ear.fault = heard;

@@ -38,7 +38,7 @@ export class TakePlayer {
   }
 
   want(wish: RadioWish): void {
-    const idle = !wish.band && !wish.catching;
+    const idle = !wish.band && !wish.catching && !wish.reading;
     this.wish = wish;
     this.port.want(wish);
     if (idle) this.play(0);

@@ -3,6 +3,7 @@ import type { CaughtTold, Catching } from '$contract/radio-catching';
 import type { GatherTold } from '$contract/radio-gathering';
 import type { EmissionRun, EmissionSettings, EmissionView } from '$contract/radio-emissions';
 import type { NoiseResult, NoiseSettings, NoiseSource, NoiseState, NoiseView } from '$contract/radio-noise';
+import type { Modulation } from '$contract/radio-modulation';
 import type { Measuring } from '$contract/radio-measuring';
 
 /** What can be done with a bench of noise figures. */
@@ -42,6 +43,7 @@ export interface RadioPort {
   lines(unit: string, lines: LineWish[]): RadioView[];
   measure(unit: string, change: Partial<Measuring>): RadioView[];
   catch(unit: string, change: Partial<Catching>): Promise<RadioView[]>;
+  modulation(unit: string, change: Partial<Modulation>): Promise<RadioView[]>;
   open(takeId: string): string;
   play(unit: string, to: { atS?: number; speed?: number }): RadioView[];
   close(): void;

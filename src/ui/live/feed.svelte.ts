@@ -32,9 +32,11 @@ const same = (a: Look, b: Look) =>
   a.strips.join() === b.strips.join() &&
   a.waves.join() === b.waves.join() &&
   a.radio === b.radio &&
-  a.catches === b.catches;
+  a.catches === b.catches &&
+  a.captures === b.captures;
 
 /** Told what is heard of a receiver: frames as they came. */
+type RadioLook = 'radio' | 'catches' | 'captures';
 export type RadioSink = (kind: number, payload: Uint8Array) => void;
 
 /** The page's one connection to what is measured. Reconnects by itself; says when it is cut off. */
@@ -57,7 +59,7 @@ export class LiveFeed {
   /** How many look at each strip and at all samples of each channel. */
   private readonly lookers = { strips: new Map<string, number>(), waves: new Map<string, number>() };
   /** The receiver that is looked at, and who is told of it. */
-  private radio: { unit: string; what: 'radio' | 'catches'; sink: RadioSink } | null = null;
+  private radio: { unit: string; what: RadioLook; sink: RadioSink } | null = null;
   /** What was asked for last, and what the frames that arrive carry. */
   private asked: Look = { strips: [], waves: [] };
   private told: Look = { strips: [], waves: [] };
@@ -106,7 +108,7 @@ export class LiveFeed {
   }
 
   /** Looks at the band of one receiver, or at pictures over time, until the undo is called. @returns the undo */
-  watchRadio(unit: string, what: 'radio' | 'catches', sink: RadioSink): () => void {
+  watchRadio(unit: string, what: RadioLook, sink: RadioSink): () => void {
     const own = (this.radio = { unit, what, sink });
     queueMicrotask(() => void this.turn());
     return () => {
@@ -250,6 +252,7 @@ export class LiveFeed {
       case FRAME_KINDS.heardFault:
       case FRAME_KINDS.radio:
       case FRAME_KINDS.caught:
+      case FRAME_KINDS.capture:
         return this.radio?.sink(kind, payload);
       case FRAME_KINDS.bench:
         for (const on of this.benches) on(decodeJson<Bench>(payload));

@@ -10,8 +10,9 @@
     ['/radio/pulses', 'Pulses'],
     ['/radio/noise', 'Noise figure'],
     ['/radio/emissions', 'Emissions'],
+    ['/radio/modulation', 'Modulation'],
   ] as const;
-  const ofTakes = ['/radio', '/radio/pulses'];
+  const ofTakes = ['/radio', '/radio/pulses', '/radio/modulation'];
 </script>
 
 <nav class="places" aria-label="Places of radio">

@@ -18,7 +18,7 @@
   import type { PictureKind } from './pictures';
   import Places from './Places.svelte';
   import PlayBar from './PlayBar.svelte';
-  import { whenReceivers } from './receivers';
+  import { watchReceivers } from './receivers';
   import TimePicture from './TimePicture.svelte';
 
   type Props = { views: RadioView[]; shown: string | null };
@@ -26,7 +26,8 @@
   const shell = useShell();
   let all = $state.raw(untrack(() => views));
   $effect.pre(() => void (all = views));
-  $effect(() => whenReceivers(shell, () => void call('GET /api/radio').then((next) => (all = next))));
+  const receivers = watchReceivers(shell);
+  $effect(() => receivers(() => void call('GET /api/radio').then((next) => (all = next))));
   let unit = $state(untrack(() => first ?? ''));
   const view = $derived(all.find((v) => v.unit === unit) ?? all.at(0));
 

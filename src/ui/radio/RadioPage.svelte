@@ -23,7 +23,7 @@
   import Peaks from './Peaks.svelte';
   import Widths from './Widths.svelte';
   import { drawDensity } from './waterfall-plot';
-  import { whenReceivers } from './receivers';
+  import { watchReceivers } from './receivers';
   import { logBand, recordBand, saveLine } from './out';
 
   type Props = { views: RadioView[]; shown: string | null };
@@ -34,7 +34,8 @@
   const { ear } = desk;
   $effect.pre(() => void (desk.all = views));
   $effect.pre(() => void (desk.unit = shown ?? untrack(() => desk.unit)));
-  $effect(() => whenReceivers(shell, () => void desk.look()));
+  const receivers = watchReceivers(shell);
+  $effect(() => receivers(() => void desk.look()));
   const view = $derived(desk.view);
   const measuring = $derived(desk.measuring);
   $effect(() => {

@@ -1,14 +1,19 @@
 import type { Shell } from '../shell/shell.svelte';
 
-let known = '';
-/** Calls back when receivers come, go, answer or are tuned otherwise than when it was called last. To be called within an effect: it follows what units say of themselves. */
-export function whenReceivers(shell: Shell, changed: () => void): void {
-  const now = JSON.stringify(
-    shell.feed.status.units.flatMap(({ description: d, answering }) =>
-      d.receiver ? [[d.serial, d.name, answering, d.receiver.centreHz, d.receiver.sampleRateHz]] : [],
-    ),
-  );
-  if (now === known) return;
-  known = now;
-  changed();
+/** Watches receivers for a page. @returns to be called within an effect, as it follows what units say of themselves: calls back when receivers come, go, answer or are tuned
+ *  otherwise than when it was called last */
+export function watchReceivers(shell: Shell): (changed: () => void) => void {
+  let known: string | null = null;
+  return (changed) => {
+    const now = JSON.stringify(
+      shell.feed.status.units.flatMap(({ description: d, answering }) =>
+        d.receiver ? [[d.serial, d.name, answering, d.receiver.centreHz, d.receiver.sampleRateHz]] : [],
+      ),
+    );
+    if (now === known) return;
+    const first = known === null;
+    known = now;
+    // A page begins with fresh views; what came before its feed was there is asked for once it is.
+    if (!first || now !== '[]') changed();
+  };
 }

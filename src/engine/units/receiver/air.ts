@@ -15,6 +15,8 @@ export const AIR_CONTROLS: readonly StandInControl[] = [
   control('other', 'A second carrier', -130),
   control('otherMHz', 'its frequency', 870, 'MHz', 1, 6000),
   control('telemetry', 'Rotor’s telemetry, 868 MHz', -46),
+  control('telemetryOff', 'its carrier is off by', 0, 'Hz', -20_000, 20_000),
+  control('telemetryUneven', 'its gain in phase over that in quadrature', 0, 'dB', 0, 6),
   control('hopper', 'A hopper around 869.75 MHz', -66),
   control('beacon', 'Pulsed beacon, 868.9 MHz', -48),
   control('voice', 'Harbour’s voice, 867.45 MHz', -80),
@@ -73,7 +75,13 @@ export class Air {
     this.emitters = [
       { id: 'carrier', make: carrier(867.15e6) },
       { id: 'other', make: (own) => carrier(hand('otherMHz') * 1e6)(own) },
-      { id: 'telemetry', make: telemetry(868e6, sampleRateHz, seed) },
+      {
+        id: 'telemetry',
+        make: telemetry(868e6, sampleRateHz, seed, () => ({
+          hz: hand('telemetryOff'),
+          imbalanceDb: hand('telemetryUneven'),
+        })),
+      },
       { id: 'hopper', make: hopper(869.75e6, 50_000, 16, seed) },
       { id: 'beacon', make: beacon(868.9e6) },
       { id: 'voice', make: voice(867.45e6) },

@@ -183,7 +183,13 @@ function telemetrySymbols(frame: number, seed: number): Uint8Array {
   );
 }
 
-export function telemetry(hz: number, sampleRateHz: number, seed: number): Emitter {
+/** @param off what is wrong with its transmitter: Hz by which its carrier is off, dB by which it is stronger in phase than in quadrature */
+export function telemetry(
+  hz: number,
+  sampleRateHz: number,
+  seed: number,
+  off: () => { hz: number; imbalanceDb: number } = () => ({ hz: 0, imbalanceDb: 0 }),
+): Emitter {
   const { symbolHz, rollOff, everyS } = TELEMETRY;
   const each = Math.round(everyS * sampleRateHz);
   const span = 6;
@@ -213,9 +219,11 @@ export function telemetry(hz: number, sampleRateHz: number, seed: number): Emitt
     return out;
   };
   return ({ out, first, centreHz, reach, volts }) => {
-    const offset = hz - centreHz;
+    const own = off();
+    const offset = hz + own.hz - centreHz;
     if (Math.abs(offset) >= reach) return;
     const n = out.length / 2;
+    const louder = 10 ** (own.imbalanceDb / 20);
     const turn = (TURN * offset) / sampleRateHz;
     const [c, s] = [Math.cos(turn), Math.sin(turn)];
     for (let i = 0; i < n;) {
@@ -226,8 +234,9 @@ export function telemetry(hz: number, sampleRateHz: number, seed: number): Emitt
       const phase = phaseAt(offset, index, sampleRateHz);
       let [re, im] = [volts * Math.cos(phase), volts * Math.sin(phase)];
       for (let k = 2 * at; k < 2 * (at + count); k += 2, i++) {
-        out[2 * i] += re * frame[k] - im * frame[k + 1];
-        out[2 * i + 1] += re * frame[k + 1] + im * frame[k];
+        const x = louder * frame[k];
+        out[2 * i] += re * x - im * frame[k + 1];
+        out[2 * i + 1] += re * frame[k + 1] + im * x;
         const next = re * c - im * s;
         im = re * s + im * c;
         re = next;

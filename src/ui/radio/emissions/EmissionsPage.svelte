@@ -15,6 +15,7 @@
   import SentenceView from '../../sentence/SentenceView.svelte';
   import { useShell } from '../../shell/shell.svelte';
   import Places from '../Places.svelte';
+  import { watchReceivers } from '../receivers';
   import { EmissionDesk } from './emission-desk.svelte';
   import EmissionPicture from './EmissionPicture.svelte';
   import Kept from './Kept.svelte';
@@ -33,6 +34,8 @@
     untrack(() => void desk.fetch());
   });
   $effect(() => untrack(() => shell.feed.watchBench('emissions', () => void desk.look())));
+  const receivers = watchReceivers(shell);
+  $effect(() => receivers(() => void desk.look()));
 
   const view = $derived(desk.view);
   const run = $derived(desk.run);

@@ -27,6 +27,7 @@
   import { namesOf } from '../../shell/reading';
   import { useShell } from '../../shell/shell.svelte';
   import Places from '../Places.svelte';
+  import { watchReceivers } from '../receivers';
   import Chain from './Chain.svelte';
   import { extreme, NoiseDesk, withExpanded } from './noise-desk.svelte';
   import NoisePicture from './NoisePicture.svelte';
@@ -49,6 +50,8 @@
     desk.corrections = props.corrections;
   });
   $effect(() => untrack(() => shell.feed.watchBench('noise', () => void desk.look())));
+  const receivers = watchReceivers(shell);
+  $effect(() => receivers(() => void desk.look()));
 
   const view = $derived(desk.view);
   const channels = $derived(shell.overview.channels);

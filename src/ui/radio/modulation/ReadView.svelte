@@ -1,0 +1,99 @@
+<!-- One picture of a capture; what it shows is chosen at its head. -->
+<script lang="ts">
+  import type { ModulationRead } from '$core/modulation/read';
+  import { traceColour } from '$contract/palette';
+  import { radioInk } from '../canvas';
+  import { drawRead, READ_PICTURES, type ReadPicture } from './read-plots';
+
+  type Props = {
+    shows: ReadPicture;
+    read: ModulationRead | null;
+    symbolHz: number;
+    night: boolean;
+    choose: (shows: ReadPicture) => void;
+  };
+  let { shows, read, symbolHz, night, choose }: Props = $props();
+  let canvas: HTMLCanvasElement;
+  let box = $state({ width: 0, height: 0 });
+  $effect(() => {
+    if (!read || box.width === 0 || box.height === 0) return;
+    const colour = (k: number) => traceColour(k, night);
+    drawRead(canvas, shows, read, symbolHz, {
+      ink: radioInk(canvas),
+      front: colour(0),
+      second: colour(3),
+      third: colour(2),
+    });
+  });
+</script>
+
+<section class="card" aria-label={READ_PICTURES[shows].name}>
+  <header>
+    <select
+      class="plain"
+      aria-label="Picture"
+      value={shows}
+      onchange={(e) => choose(e.currentTarget.value as ReadPicture)}
+    >
+      {#each Object.entries(READ_PICTURES) as [key, { name }] (key)}<option value={key}>{name}</option>{/each}
+    </select>
+    <span class="muted">{READ_PICTURES[shows].says}</span>
+    {#if shows === 'path' && read?.path?.after}
+      <span class="two"
+        ><span style:color={traceColour(3, night)}>before</span>
+        <span style:color={traceColour(0, night)}>after</span></span
+      >
+    {/if}
+  </header>
+  <div class="box" bind:clientWidth={box.width} bind:clientHeight={box.height}>
+    <canvas bind:this={canvas}></canvas>
+  </div>
+</section>
+
+<style>
+  .card {
+    display: flex;
+    flex-direction: column;
+    min-height: 0;
+    min-width: 0;
+    padding: var(--space-2) var(--space-1);
+  }
+  header {
+    display: flex;
+    gap: var(--space-3);
+    align-items: baseline;
+    padding-inline: var(--space-2);
+    font-size: var(--type-small);
+    white-space: nowrap;
+    overflow: hidden;
+  }
+  select {
+    border-color: transparent;
+    background: none;
+    font-weight: 600;
+    font-size: var(--type-body);
+    padding-left: 0;
+    field-sizing: content;
+    padding-right: var(--space-8);
+  }
+  select:is(:hover, :focus) {
+    border-color: var(--line);
+  }
+  .two {
+    margin-left: auto;
+    display: flex;
+    gap: var(--space-2);
+    font-weight: 600;
+  }
+  .box {
+    position: relative;
+    flex: 1;
+    min-height: 0;
+  }
+  canvas {
+    position: absolute;
+    inset: 0;
+    width: 100%;
+    height: 100%;
+  }
+</style>
