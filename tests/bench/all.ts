@@ -12,6 +12,7 @@ import { pages } from './pages';
 import { hourOfMemory, liveBoard, ruleLatency } from './record';
 import { spectra } from './spectrum';
 import { radio } from './radio';
+import { radioMeasuring } from './radio-measuring';
 import { radioPage } from './radio-page';
 import { studies } from './studies';
 import { studyMemory } from './study-memory';
@@ -29,6 +30,7 @@ try {
   spectra();
   studies(quick);
   radio();
+  radioMeasuring();
   studyMemory(quick);
   await studyThreads(folder, quick ? 16_000_000 : 100_000_000);
   await inspecting(folder, quick ? 10_000_000 : 100_000_000, quick ? 100e6 : 1e9);

@@ -14,10 +14,6 @@ const server = await startServer(data);
 const driver = await openBrowser();
 const p = new Person(driver, server.base);
 const { api } = p;
-const channelId = async (name: string) => {
-  const { parts } = await api<{ parts: { channels: { id: string; name: string }[] } }>('GET', '/api/overview?parts=channels'); // prettier-ignore
-  return parts.channels.find((c) => c.name === name)!.id;
-};
 const seen = (seconds: number) => measured(server.base, seconds);
 
 /** What plays instruments of the field, once a view wants them. */
@@ -31,9 +27,7 @@ async function instrument(...args: string[]): Promise<string> {
 const views: Record<string, () => Promise<unknown>> = {
   rig: () => p.go('/rig'),
   channels: () => p.go('/channels'),
-  sensors: () => p.go('/channels/sensors'),
   calibrate: () => p.go('/calibrate'),
-  history: async () => p.go(`/calibrate/${await channelId('Tip draw-wire')}?way=history`),
   record: async () => {
     await p.go('/record');
     await seen(40);
@@ -73,6 +67,38 @@ const views: Record<string, () => Promise<unknown>> = {
     await p.go('/radio/pulses');
     await p.until('its pulses', async () => /1\d pulses/.test(await p.text('[aria-label=Pulses] h2')));
   },
+  emissions: async () => {
+    await p.go('/radio/emissions');
+    await p.untilText('[aria-label=Suspects]', 'over by');
+  },
+  modulation: async () => {
+    await p.go('/radio/modulation');
+    await p.until(
+      'captures',
+      async () => Number(/(\d+) captures/.exec(await p.text('.page-head'))?.[1] ?? 0) > 30,
+    );
+  },
+  noise: async () => {
+    const [{ unit, hz }] = await api<{ unit: string; hz: number[] }[]>('GET', '/api/radio/noise');
+    const hand = (control: string, value: number) => api('POST', `/api/units/${unit}`, { control, value });
+    const measured = async (state: string) => {
+      await api('POST', `/api/radio/${unit}/noise/measure`, { states: [state] });
+      await p.until(
+        state,
+        async () =>
+          (await api<{ done: Record<string, number> }[]>('GET', '/api/radio/noise'))[0].done[state] ===
+          hz.length,
+      );
+    };
+    await p.go('/radio/noise');
+    await hand('input', 2);
+    await hand('source', 0);
+    await measured('through off');
+    await hand('source', 1);
+    await measured('through on');
+    await hand('input', 0);
+    await p.untilText('[aria-label=Steps] tbody', /1\.\d\d/);
+  },
   night: async () => {
     await p.go('/record');
     await p.press('Night bench');
@@ -100,14 +126,6 @@ const views: Record<string, () => Promise<unknown>> = {
     await p.choose('kept', 'coupon view', '.view');
     await p.press('series');
     await p.untilText('[data-testid=series] tfoot', 'that count');
-  },
-  against: async () => {
-    await p.choose('kept', 'load over travel', '.view');
-    await p.until(
-      'the curve',
-      async () => Number(await (await p.find('.against canvas')).getAttribute('data-points')) > 500,
-    );
-    await p.press('About CP');
   },
   field: async () => {
     const address = await instrument('src/engine/field/process.ts', '0', '1', '3');

@@ -40,14 +40,15 @@ const DOUBTFUL = 12;
 
 /** Reads the symbols of a capture whose carrier, phase and beat are not known: the middle of its power, the beat of its envelope, the carrier by the power of the symbols
  *  that takes their turns away (Viterbi and Viterbi, IEEE Trans. IT-29, 1983), then by decisions and least squares.
- *  @param iq I and Q in turn @param sampleRateHz at least twice the symbol rate; samples in which something is sent @returns null for a capture too short to be read */
+ *  @param iq I and Q in turn @param sampleRateHz at least twice the symbol rate; samples in which something is sent; carrier offset where it is known, Hz @returns null for a capture too short to be read */
 export function readLinear(
   iq: Float32Array,
   sampleRateHz: number,
   wish: LinearWish,
-  { from: begin, to: end }: { from: number; to: number } = { from: 0, to: iq.length / 2 },
+  { from: begin, to: end }: { from: number; to: number },
+  near: number | null = null,
 ): Found | null {
-  const coarse = middleOfPower(iq.subarray(2 * begin, 2 * end), sampleRateHz, 0.75 * wish.symbolHz);
+  const coarse = near ?? middleOfPower(iq.subarray(2 * begin, 2 * end), sampleRateHz, 0.75 * wish.symbolHz);
   const best = readFrom(coarse, iq, sampleRateHz, wish, { begin, end });
   if (best && best.evm < DOUBTFUL) return best.found;
   // The turns of the symbols hide whole parts of the symbol rate: what lies one part away may fit better.

@@ -54,6 +54,8 @@ export interface ReceiveFilter {
 }
 
 const FINE = 256;
+/** Places between two samples that are told apart. */
+const PHASES = 1024;
 /** Half length of the interpolation between samples, samples. */
 const BETWEEN = 10;
 
@@ -105,21 +107,40 @@ export class Filtered {
     return this.half;
   }
 
-  /** @param at place among the samples, need not be whole @param out gets re and im */
-  read(at: number, out: Float64Array, o = 0): void {
-    const { iq, half, table, per } = this;
-    const from = Math.max(0, Math.ceil(at - half));
-    const to = Math.min(iq.length / 2 - 1, Math.floor(at + half));
-    let [re, im] = [0, 0];
-    for (let n = from; n <= to; n++) {
+  /** The filter as taps for places this far behind a sample, in steps; made when they are needed first. */
+  private readonly phases = new Map<number, Float64Array>();
+  private taps(phase: number): Float64Array {
+    const known = this.phases.get(phase);
+    if (known) return known;
+    const { half, table, per, scale } = this;
+    const wide = Math.ceil(half);
+    const made = new Float64Array(2 * wide + 1);
+    for (let t = 0; t < made.length; t++) {
       // The filter turned round: what lies before counts with the tail of the pulse.
-      const x = (at - n + half) * per;
+      const away = phase / PHASES - (t - wide);
+      if (Math.abs(away) > half) continue;
+      const x = (away + half) * per;
       const k = x | 0;
-      const h = table[k] + (x - k) * (table[k + 1] - table[k]);
-      re += h * iq[2 * n];
-      im += h * iq[2 * n + 1];
+      made[t] = scale * (table[k] + (x - k) * (table[k + 1] - table[k]));
     }
-    out[o] = re * this.scale;
-    out[o + 1] = im * this.scale;
+    this.phases.set(phase, made);
+    return made;
+  }
+
+  /** @param at place among the samples, need not be whole: a thousandth of a sample is told apart @param out gets re and im */
+  read(at: number, out: Float64Array, o = 0): void {
+    const { iq } = this;
+    const near = Math.floor(at + 0.5 / PHASES);
+    const taps = this.taps(Math.round((at - near) * PHASES));
+    const first = near - ((taps.length - 1) >> 1);
+    const from = Math.max(0, -first);
+    const to = Math.min(taps.length, iq.length / 2 - first);
+    let [re, im] = [0, 0];
+    for (let t = from, i = 2 * (first + from); t < to; t++, i += 2) {
+      re += taps[t] * iq[i];
+      im += taps[t] * iq[i + 1];
+    }
+    out[o] = re;
+    out[o + 1] = im;
   }
 }

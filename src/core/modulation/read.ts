@@ -104,7 +104,7 @@ function byPoints(iq: Float32Array, sampleRateHz: number, wish: ModulationWish):
       from: Math.floor(at(whole.first - 0.5)),
       to: Math.ceil(at(whole.first + whole.received.length / 2)),
     };
-    found = readLinear(iq, sampleRateHz, asked, only) ?? found;
+    found = readLinear(iq, sampleRateHz, asked, only, found.offsetHz) ?? found;
     whole = wholeFrame(found, points, iq.length / 2, staggered);
   }
   const { first } = whole;

@@ -7,33 +7,38 @@ export interface Timing {
   each: number;
 }
 
-/** Readings within a symbol from which its beat is told. */
-const WITHIN = 8;
+/** Readings within a symbol from which its beat is told: its squared envelope has nothing beyond twice the rate; of a staggered one the carrier adds to that. */
+const WITHIN = 4;
+const WITHIN_STAGGERED = 8;
 /** Share by which a stated symbol rate may be off. */
 const OFF = 0.025;
 
 /** Readings of a filter, several a symbol, made to values, and their transform. */
 class Beats {
   private readonly n: number;
-  private readonly out: Float64Array;
+  private readonly heights: Float64Array;
 
-  /** @param values re and im in turn, WITHIN a symbol */
-  constructor(private readonly values: Float64Array) {
+  /** @param values re and im in turn, `within` a symbol */
+  constructor(
+    private readonly values: Float64Array,
+    private readonly within: number,
+  ) {
     let n = 64;
     while (n < values.length) n *= 2; // twice as fine as the values need
     this.n = n;
     const fft = new FFT(n);
     const input = new Float64Array(2 * n);
     input.set(values);
-    this.out = new Float64Array(2 * n);
-    fft.transform(this.out, input);
+    const out = new Float64Array(2 * n);
+    fft.transform(out, input);
+    this.heights = Float64Array.from({ length: n }, (_, k) => Math.hypot(out[2 * k], out[2 * k + 1]));
   }
   /** Bin of a frequency in cycles a symbol. */
-  bin = (cycles: number): number => (cycles / WITHIN) * this.n;
-  cycles = (bin: number): number => (bin / this.n) * WITHIN;
+  bin = (cycles: number): number => (cycles / this.within) * this.n;
+  cycles = (bin: number): number => (bin / this.n) * this.within;
   height(bin: number): number {
-    const i = 2 * (((bin % this.n) + this.n) % this.n);
-    return Math.hypot(this.out[i], this.out[i + 1]);
+    // The number of bins is a power of two.
+    return this.heights[bin & (this.n - 1)];
   }
   /** Between the bins, by a parabola. */
   top(bin: number): number {
@@ -45,7 +50,7 @@ class Beats {
   phase(cycles: number): number {
     let [re, im] = [0, 0];
     for (let k = 0; k < this.values.length / 2; k++) {
-      const angle = (-2 * Math.PI * cycles * k) / WITHIN;
+      const angle = (-2 * Math.PI * cycles * k) / this.within;
       re += this.values[2 * k] * Math.cos(angle) - this.values[2 * k + 1] * Math.sin(angle);
       im += this.values[2 * k] * Math.sin(angle) + this.values[2 * k + 1] * Math.cos(angle);
     }
@@ -53,9 +58,9 @@ class Beats {
   }
 }
 
-function readings(filtered: Filtered, { first, each }: Timing, count: number): Float64Array {
-  const out = new Float64Array(2 * count * WITHIN);
-  for (let k = 0; k < count * WITHIN; k++) filtered.read(first + (k / WITHIN) * each, out, 2 * k);
+function readings(filtered: Filtered, { first, each }: Timing, count: number, within: number): Float64Array {
+  const out = new Float64Array(2 * count * within);
+  for (let k = 0; k < count * within; k++) filtered.read(first + (k / within) * each, out, 2 * k);
   return out;
 }
 /** The first symbol’s place is the first one after `from`. */
@@ -69,7 +74,7 @@ function within(at: Timing, from: number): Timing {
 export function findTiming(filtered: Filtered, perSymbol: number, from: number, count: number): Timing {
   let at: Timing = { first: from, each: perSymbol };
   for (let pass = 0; pass < 2; pass++) {
-    const z = readings(filtered, at, count);
+    const z = readings(filtered, at, count, WITHIN);
     let mean = 0;
     for (let i = 0; i < z.length; i += 2) {
       z[i] = z[i] * z[i] + z[i + 1] * z[i + 1];
@@ -78,7 +83,7 @@ export function findTiming(filtered: Filtered, perSymbol: number, from: number, 
     }
     mean /= z.length / 2;
     for (let i = 0; i < z.length; i += 2) z[i] -= mean;
-    const beats = new Beats(z);
+    const beats = new Beats(z, WITHIN);
     const reach = pass === 0 ? OFF : OFF / 10;
     let best = Math.round(beats.bin(1));
     for (let bin = Math.floor(beats.bin(1 - reach)); bin <= Math.ceil(beats.bin(1 + reach)); bin++)
@@ -99,10 +104,10 @@ export function findStaggered(
   count: number,
 ): { timing: Timing; cycles: number; phase: number } {
   const at: Timing = { first: from, each: perSymbol };
-  const z = readings(filtered, at, count);
+  const z = readings(filtered, at, count, WITHIN_STAGGERED);
   for (let i = 0; i < z.length; i += 2)
     [z[i], z[i + 1]] = [z[i] * z[i] - z[i + 1] * z[i + 1], 2 * z[i] * z[i + 1]];
-  const beats = new Beats(z);
+  const beats = new Beats(z, WITHIN_STAGGERED);
   let best = { low: 0, high: 0, height: -1 };
   const [near, far] = [Math.floor(beats.bin(2 * (1 - OFF))), Math.ceil(beats.bin(2 * (1 + OFF)))];
   // The carrier lies within half a symbol rate of where it was taken for.

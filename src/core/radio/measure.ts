@@ -145,6 +145,8 @@ export interface WidthsAndPowers {
   /** dBm of the whole line, and of the channel with its neighbours in dB. */
   whole: number;
   channel: ReturnType<typeof channelPowers> | null;
+  /** ± at 95 % of the channel’s power, dB; null where the receiver’s levels are not known. */
+  channelExpanded: number | null;
 }
 
 export function measureWidths(line: HeardLine, wish: WidthWish): WidthsAndPowers {
@@ -161,6 +163,15 @@ export function measureWidths(line: HeardLine, wish: WidthWish): WidthsAndPowers
       startHz + (levels.length - 0.5) * stepHz,
     ),
     channel: wish.channel && channelPowers(levels, line, noiseBandwidthHz, wish.channel),
+    // As many independent powers as the channel is wider than the noise bandwidth, each as noise.
+    channelExpanded:
+      wish.channel && line.accuracy
+        ? levelUncertainty(
+            line.accuracy,
+            0,
+            line.transforms * Math.max(1, wish.channel.widthHz / noiseBandwidthHz),
+          )
+        : null,
   };
 }
 

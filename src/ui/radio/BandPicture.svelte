@@ -1,6 +1,6 @@
 <!-- A band drawn as in a technical drawing: lines, pins, dimensions, level line, limits. Pins and the level line are dragged; dragging over the rest looks closer. -->
 <script lang="ts">
-  import { readPin, type HeardLine } from '$core/radio/measure';
+  import { listPeaks, readPin, type HeardLine } from '$core/radio/measure';
   import { traceColour } from '$contract/palette';
   import type { LineWish, Listening } from '$contract/radio';
   import type { Measuring } from '$contract/radio-measuring';
@@ -40,6 +40,8 @@
     wheel,
   }: Props = $props();
 
+  /** Peaks that are labelled at the most. */
+  const LABELLED = 16;
   let places: BandPlaces | null = null;
   let drag:
     | { what: 'pin'; id: number }
@@ -72,6 +74,7 @@
       if (then) drawn.unshift({ levels: then, colour: traceColour(0, night), faint: false, apart: false });
       const measured = then ?? heard.lines.find((l) => l.id === measuring.line)?.levels ?? null;
       const line: HeardLine | null = measured && heardLine(heard, measured);
+      const pins = line ? measuring.pins.flatMap((p) => readPin(line, p) ?? []) : [];
       places = drawBand(
         canvas,
         {
@@ -79,7 +82,12 @@
           top: listening.top,
           height: listening.height,
           lines: drawn,
-          pins: line ? measuring.pins.flatMap((p) => readPin(line, p) ?? []) : [],
+          pins,
+          peaks: line
+            ? listPeaks(line, measuring, LABELLED).filter((p) =>
+                pins.every((q) => Math.abs(q.hz - p.hz) > 1.5 * line.stepHz),
+              )
+            : [],
           to: measuring.to,
           chosen,
           level: measuring.level,

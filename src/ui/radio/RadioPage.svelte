@@ -281,7 +281,7 @@
   }
   .columns {
     display: grid;
-    grid-template-columns: minmax(0, 1fr) 284px;
+    grid-template-columns: minmax(0, 1fr) 304px;
     gap: var(--space-3);
     flex: 1;
     min-height: 0;

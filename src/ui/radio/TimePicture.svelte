@@ -68,7 +68,7 @@
       const { low, high } = endsOf(found.levels);
       const top = Math.ceil(high / 10) * 10 + 10;
       const held = occupiedWidth(found.levels, found.plan, 0.99);
-      drawBand(canvas, { plan: found.plan, top, height: Math.min(90, Math.ceil((top - low) / 10) * 10), lines: [{ levels: found.levels, colour: traceColour(0, night) }], pins: [], to: 0, chosen: 0, level: null, limits: [], dimensions: [{ width: held, says: `99 % in ${hertzText(held.widthHz)}`, own: true, row: 0 }], region: null, doubtful: false, aside: '' }, ink); // prettier-ignore
+      drawBand(canvas, { plan: found.plan, top, height: Math.min(90, Math.ceil((top - low) / 10) * 10), lines: [{ levels: found.levels, colour: traceColour(0, night) }], pins: [], peaks: [], to: 0, chosen: 0, level: null, limits: [], dimensions: [{ width: held, says: `99 % in ${hertzText(held.widthHz)}`, own: true, row: 0 }], region: null, doubtful: false, aside: '' }, ink); // prettier-ignore
       return;
     }
     const falls = regionFalls(iq, sampleRateHz, centreHz);

@@ -92,7 +92,11 @@
             names={NO_NAMES}
             change={(key, value) => change({ [key]: value })}
           /></td
-        ><td class="num" data-reads="channel">{level(found?.channel?.main, 'dBm')}</td></tr
+        ><td class="num" data-reads="channel"
+          >{level(found?.channel?.main, 'dBm')}{found?.channelExpanded && found.channel
+            ? ` ± ${fixed(found.channelExpanded, 1)}`
+            : ''}</td
+        ></tr
       >
       {#each measuring.neighbours as n, k (k)}
         {@const reads = found?.channel?.neighbours[k]}

@@ -1,7 +1,7 @@
 import type { PinReading } from '$core/radio/measure';
 import type { Width } from '$core/radio/widths';
 import { fixed } from '$core/readings';
-import { hertzText } from '$core/radio/words';
+import { hertzText, megahertzDecimals } from '$core/radio/words';
 import type { BandPlan } from '$core/radio/resolution';
 import {
   begin,
@@ -29,6 +29,8 @@ export interface DrawnBand {
   height: number;
   lines: DrawnLine[];
   pins: PinReading[];
+  /** Peaks without a pin: each is labelled with its frequency where there is room. */
+  peaks: { hz: number; level: number }[];
   /** Pin to which the chosen one is compared, and that one. */
   to: number;
   chosen: number;
@@ -122,6 +124,7 @@ export function drawBand(canvas: HTMLCanvasElement, d: DrawnBand, ink: RadioInk)
       paper: ink.card,
     });
   const stands = places.map((p) => drawPin(c, p, p.id === d.to, ink, bottom));
+  labelPeaks(c, d, stands, (hz) => x.at(hz / 1e6), y.at, width, ink);
   if (d.region) {
     const [a, b] = [x.at(d.region.fromHz / 1e6), x.at(d.region.toHz / 1e6)];
     c.fillStyle = ink.tint;
@@ -138,6 +141,39 @@ export function drawBand(canvas: HTMLCanvasElement, d: DrawnBand, ink: RadioInk)
     onLevel: (py) => d.level !== null && Math.abs(y.at(d.level) - py) < 5,
     inside: (px, py) => px >= LEFT && px <= width - RIGHT && py >= TOP && py <= bottom,
   };
+}
+
+/** Frequencies at their peaks, the highest first; one that would lie over another or over a pin is left out. */
+function labelPeaks(
+  c: CanvasRenderingContext2D,
+  d: DrawnBand,
+  pins: readonly { x: number; y: number }[],
+  x: (hz: number) => number,
+  y: (level: number) => number,
+  width: number,
+  ink: RadioInk,
+): void {
+  const taken = pins.map((p) => ({ x: p.x, y: p.y, half: PIN + 2 }));
+  const decimals = megahertzDecimals(d.plan.stepHz);
+  c.font = MONO;
+  c.fillStyle = ink.muted;
+  c.textAlign = 'center';
+  c.textBaseline = 'bottom';
+  for (const peak of [...d.peaks].sort((a, b) => b.level - a.level)) {
+    const text = fixed(peak.hz / 1e6, decimals);
+    const half = c.measureText(text).width / 2 + 3;
+    const [px, py] = [x(peak.hz), y(peak.level) - 5];
+    if (px - half < LEFT || px + half > width - RIGHT || py < TOP + 24) continue;
+    if (taken.some((t) => Math.abs(t.x - px) < t.half + half && Math.abs(t.y - py) < 18)) continue;
+    // Read over whatever line lies behind it.
+    c.globalAlpha = 0.75;
+    c.fillStyle = ink.card;
+    c.fillRect(px - half, py - 13, 2 * half, 13);
+    c.globalAlpha = 1;
+    c.fillStyle = ink.muted;
+    c.fillText(text, px, py);
+    taken.push({ x: px, y: py, half });
+  }
 }
 
 const signed = (v: number) => (v >= 0 ? `+${fixed(v, 1)}` : fixed(v, 1));

@@ -246,3 +246,23 @@ test('frequencies and times are said in the unit in which they are read', () => 
   expect([31e-6, 1.152e-3, 13, 0].map(secondsText)).toEqual(['31 µs', '1.15 ms', '13 s', '0 µs']);
   expect([10, 1000, 1e6].map(megahertzDecimals)).toEqual([5, 3, 0]);
 });
+
+describe('± of a channel’s power', () => {
+  const of = (widthHz: number, own: Partial<HeardLine> = {}) =>
+    measureWidths(
+      { ...line, ...own },
+      { share: 0.99, drop: 0, channel: { centreHz: 1.5e6, widthHz, neighbours: [] } },
+    ).channelExpanded;
+  test('is that of the receiver’s level where much is averaged, more where little is, none where levels are not known', () => {
+    const limits = (2 * Math.hypot(0.5, 0.3)) / Math.sqrt(3);
+    expect(of(4e5)!).toBeCloseTo(limits, 2);
+    expect(of(4e5)!).toBeGreaterThan(limits);
+    expect(of(3000, { transforms: 1 })!).toBeGreaterThan(limits + 2);
+    expect(of(4e5, { accuracy: null })).toBe(null);
+  });
+  test('its noise part falls by the root of the width', () => {
+    const limits = (2 * Math.hypot(0.5, 0.3)) / Math.sqrt(3);
+    const noise = (widthHz: number) => Math.sqrt(of(widthHz, { transforms: 10 })! ** 2 - limits ** 2);
+    expect(noise(2e4) / noise(8e4)).toBeCloseTo(2, 6);
+  });
+});
