@@ -245,6 +245,37 @@ const trail = kind({
   size: [180, 90],
 });
 
+const device = field(z.string().trim().max(60), {
+  label: 'Device',
+  editor: 'text',
+  none: 'what was measured last',
+  help: 'By its name: its last result counts.',
+});
+const noiseSchema = z.strictObject({ device, most });
+const noise = kind({
+  kind: 'noise',
+  title: 'Noise figure',
+  says: 'of a device with its gain, each with ±',
+  sentence: {
+    schema: noiseSchema,
+    template: () => 'Noise figure and gain of {device}, at most {most} points.',
+  },
+  defaults: { device: '', most: 30 },
+  size: [180, 80],
+});
+const emissionsSchema = z.strictObject({ device, most });
+const emissions = kind({
+  kind: 'emissions',
+  title: 'Suspects of emissions',
+  says: 'of the last look, beside their limits',
+  sentence: {
+    schema: emissionsSchema,
+    template: () => 'What was suspicious of {device}, at most {most} lines.',
+  },
+  defaults: { device: '', most: 30 },
+  size: [180, 70],
+});
+
 /** All of them, in the order in which they are offered. */
 export const BLOCK_KINDS = {
   chart,
@@ -255,6 +286,8 @@ export const BLOCK_KINDS = {
   takes,
   series,
   readings,
+  noise,
+  emissions,
   words,
   picture,
   facts,

@@ -79,8 +79,11 @@ export class Filtered {
       this.table = this.sampled((x) => {
         const at = (x / perSymbol) * tapsPerSymbol + (taps.length - 1) / 2;
         const k = Math.floor(at);
-        const part = at - k;
-        return (((taps[k] ?? 0) * (1 - part) + (taps[k + 1] ?? 0) * part) / sum) * 1;
+        const u = at - k;
+        const tap = (i: number) => taps[i] ?? 0;
+        const [a, b, c, d] = [tap(k - 1), tap(k), tap(k + 1), tap(k + 2)];
+        // A cubic through the four nearest (Catmull and Rom, 1974): a straight line between taps would be a filter of its own.
+        return (b + (u / 2) * (c - a + u * (2 * a - 5 * b + 4 * c - d + u * (3 * (b - c) + d - a)))) / sum;
       });
       this.scale = 1 / perSymbol;
     } else if (shape === 'none' || shape === 'own taps') {

@@ -4,12 +4,14 @@ import {
   NOISE_STATES,
   noiseFrequencies,
   NoiseSettings,
+  type NoiseResult,
   type NoiseSource,
   type NoiseState,
   type OwnNoise,
 } from '$contract/radio-noise';
 import type { Db } from '$store/database';
 import { getHouse, putHouse } from '$store/house';
+import { listKept } from '$store/radio-kept';
 
 /** What is measured on one receiver. */
 export interface NoiseTable {
@@ -72,3 +74,7 @@ export const keepNoise = (
   unit: string,
   { settings, device, own, roomK, hz, powers, kept }: NoiseTable,
 ): void => putHouse(db, keyOf(unit), { settings, device, own, roomK, hz, powers, kept });
+
+/** Noise figures of a job's devices, oldest first. */
+export const listNoise = (db: Db, jobId: string): NoiseResult[] =>
+  listKept(db, 'noise figure', jobId).map((r) => r.body as unknown as NoiseResult);

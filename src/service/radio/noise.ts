@@ -19,12 +19,12 @@ import {
   type NoiseView,
 } from '$contract/radio-noise';
 import { getChannel } from '$store/entities';
-import { deleteKept, getKept, listKept, putKept } from '$store/radio-kept';
+import { deleteKept, getKept, putKept } from '$store/radio-kept';
 import { jobOf, log, type App } from '../app';
 import { check } from '../check';
 import type { Gatherings } from './gatherings';
 import { noisePoints, noiseSteps, settingsFault } from './noise-points';
-import { followSettings, keepNoise, loadNoise, noPowers, type NoiseTable } from './noise-state';
+import { followSettings, keepNoise, listNoise, loadNoise, noPowers, type NoiseTable } from './noise-state';
 import type { NoisePort } from './port';
 import { corrections, noiseSources } from './shelf';
 
@@ -351,11 +351,7 @@ export class NoiseBench implements NoisePort {
     if (this.benches.get(unit)?.running) this.gatherings.stop(unit);
   }
 
-  results(): NoiseResult[] {
-    return listKept(this.app.db, 'noise figure', jobOf(this.app).id).map(
-      (r) => r.body as unknown as NoiseResult,
-    );
-  }
+  results = (): NoiseResult[] => listNoise(this.app.db, jobOf(this.app).id);
   /** @throws `not_found` */
   drop(id: string, by: string): void {
     const row = getKept(this.app.db, id);

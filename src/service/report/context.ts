@@ -1,3 +1,5 @@
+import { listRuns } from '../radio/emission-runs';
+import { listNoise } from '../radio/noise-state';
 import { clockText, dayText, plainReading } from '$core/readings';
 import type { StudyResult } from '$core/studies/study';
 import type { ReportBody } from '$contract/report';
@@ -73,6 +75,11 @@ export function contextFor(
     factsOf: (id) => openTake(app, id).head.facts,
     series: (name) => (name ? (series.find((s) => s.name === name) ?? null) : (series[0] ?? null)),
     trail: (study) => trailOf(app, study),
+    noise: (device) =>
+      listNoise(app.db, jobOf(app).id).findLast((r) => device === '' || r.device === device) ?? null,
+    emissions: (device) =>
+      listRuns(app.db, jobOf(app).id).findLast((r) => !r.ambient && (device === '' || r.device === device)) ??
+      null,
     picture: (id) => {
       try {
         return pictureOf(app, id);

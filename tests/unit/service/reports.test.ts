@@ -7,10 +7,11 @@ import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import type { Block, ReportBody, ReportView } from '$contract/report';
 import { Series } from '$contract/series';
+import { putKept } from '$store/radio-kept';
 import { BLOCK_KINDS, blockKinds } from '$contract/report-blocks';
 import { AXES } from '$contract/report-chart';
 import { TakeFilter } from '$contract/take-list';
-import { closeApp, openApp, takePath, type App } from '$service/app';
+import { closeApp, jobOf, openApp, takePath, type App } from '$service/app';
 import { keepPicture } from '$service/boards';
 import { addSeries } from '$service/inspect/series';
 import { logPage } from '$service/logbook';
@@ -309,8 +310,63 @@ describe('what a page says', () => {
           const { svg, says } = await only(kind as keyof typeof BLOCK_KINDS, { ...defaults }, take, size);
           expect(svg, `${kind} ${take}`).not.toMatch(/NaN|undefined|Infinity/);
           expect(svg.startsWith('<svg')).toBe(true);
-          if (!take && !['words', 'rule', 'page', 'takes', 'series', 'picture'].includes(kind)) expect(says, kind).toContain('No take'); // prettier-ignore
+          if (!take && !['words', 'rule', 'page', 'takes', 'series', 'picture', 'noise', 'emissions'].includes(kind)) expect(says, kind).toContain('No take'); // prettier-ignore
         }
+  });
+  test('noise figures and suspects are those of the device that is named, the last of them; what is not there is said', async () => {
+    const jobId = jobOf(app).id;
+    const point = { hz: 5e8, figureDb: 1.52, figureExpanded: 0.2, gainDb: 22.3, gainExpanded: 0.4, y: 20, effectiveK: 120, budget: [], findings: [] }; // prettier-ignore
+    const keep = (id: string, kind: string, name: string, body: object) =>
+      putKept(app.db, { id, jobId, kind, name, at: 1, body: body as Record<string, unknown> });
+    const noise = (device: string, figureDb: number | null) => ({
+      ...{
+        id: device,
+        device,
+        atMs: 0,
+        roomK: 296.4,
+        ownAtMs: 0,
+        remark: '',
+        source: { serial: 'NS-07' },
+        settings: {},
+      },
+      points: [
+        { ...point, figureDb },
+        {
+          ...point,
+          hz: 6e8,
+          figureDb: null,
+          gainDb: null,
+          findings: [{ says: 'a carrier leaks in', leaves: true }],
+        },
+      ],
+    });
+    expect((await only('noise', { device: '', most: 30 })).says).toBe('No noise figure was measured.');
+    keep('n1', 'noise figure', 'LNA-01', noise('LNA-01', 1.52));
+    keep('n2', 'noise figure', 'LNA-02', noise('LNA-02', 1.77));
+    const one = wordsOf((await only('noise', { device: 'LNA-01', most: 30 })).svg);
+    expect(one).toContain('1.52');
+    expect(one).toContain('0.20');
+    expect(one).toContain('a carrier leaks in');
+    expect(wordsOf((await only('noise', { device: '', most: 30 })).svg)).toContain('1.77');
+    expect((await only('noise', { device: 'LNA-09', most: 30 })).says).toBe(
+      'No noise figure of LNA-09 was measured.',
+    );
+    const suspect = {
+      id: 1,
+      hz: 96e6,
+      level: 43,
+      ambient: false,
+      note: 'with the door open',
+      limit: 40,
+      limitOf: 'quasi-peak',
+      room: -1.6,
+    };
+    const measured = { atMs: 0, hz: 96.003e6, peak: 43.5, quasiPeak: 41.6, average: 37.2, overload: false };
+    const run = { id: 'e', number: 3, device: 'the pitch drive', atMs: 0, ambient: false, limits: { name: 'cabinet' }, suspects: [{ ...suspect, measured }] }; // prettier-ignore
+    keep('e1', 'emissions', 'the pitch drive', run);
+    const looked = wordsOf((await only('emissions', { device: '', most: 30 })).svg);
+    for (const words of ['96.0030', '41.6', '37.2', 'over by 1.6 dB', 'with the door open', 'look 3'])
+      expect(looked).toContain(words);
   });
   test('findings are those of the take’s own study of that name', async () => {
     const [a, b] = await Promise.all(

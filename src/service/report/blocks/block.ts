@@ -3,6 +3,8 @@ import type { Extremes, Parts } from '$core/figures/forms';
 import type { StudyResult } from '$core/studies/study';
 import type { BlockKinds, BlockSettings } from '$contract/report-blocks';
 import type { StudyView } from '$contract/study';
+import type { EmissionRun } from '$contract/radio-emissions';
+import type { NoiseResult } from '$contract/radio-noise';
 import type { SeriesTable } from '$contract/series';
 import type { TakeSignal, TakeView } from '$contract/take';
 import type { TrailStep } from '$contract/study';
@@ -47,6 +49,9 @@ export interface PageContext {
   series(name: string): SeriesTable | null;
   /** From a study back to the sensors. */
   trail(study: string): TrailStep[];
+  /** The last noise figure or look for emissions of a device by its name, or of any; null where there is none. */
+  noise(device: string): NoiseResult | null;
+  emissions(device: string): EmissionRun | null;
   /** A picture that was kept; null where there is none. */
   picture(id: number): { type: string; content: Uint8Array } | null;
   /** A live value by its name; null where there is none. */

@@ -3,6 +3,7 @@ import type { BlockPainter } from './block';
 import { chart } from './chart';
 import { figure } from './drawings';
 import { channels, findings, notes, table, takes } from './listings';
+import { emissions, noise } from './radio';
 import { readings } from './readings';
 import { picture, series, trail } from './records';
 import { facts, method, page, rule, words } from './texts';
@@ -17,6 +18,8 @@ export const PAINTERS: { [K in keyof BlockKinds]: BlockPainter<K> } = {
   takes,
   series,
   readings,
+  noise,
+  emissions,
   words,
   picture,
   facts,

@@ -16,6 +16,7 @@
   import { watchReceivers } from '../receivers';
   import Numbers from './Numbers.svelte';
   import OwnPoints from './OwnPoints.svelte';
+  import OwnTaps from './OwnTaps.svelte';
   import { ReadDesk } from './read-desk.svelte';
   import type { ReadPicture } from './read-plots';
   import ReadView from './ReadView.svelte';
@@ -41,6 +42,7 @@
 
   let pictures = $state<ReadPicture[]>(['symbols', 'eye', 'errors', 'path']);
   let ownAt = $state<HTMLElement | null>(null);
+  let tapsAt = $state<HTMLElement | null>(null);
   let asBytes = $state(false);
   const read = $derived(desk.read);
   const each = $derived(read ? bitsPerSymbol(read.points) : 1);
@@ -118,6 +120,17 @@
             : 'describe its points'}</button
         >
       {/if}
+      {#if view.modulation.pulse === 'own taps'}
+        <button
+          type="button"
+          class="dotted"
+          aria-haspopup="dialog"
+          onclick={(e) => (tapsAt = e.currentTarget)}
+          >{view.modulation.ownTaps.length
+            ? `${view.modulation.ownTaps.length} taps of one’s own`
+            : 'describe its taps'}</button
+        >
+      {/if}
       {#if read?.taps}
         <button type="button" class="dotted" aria-pressed={desk.taps !== null} onclick={desk.holdTaps}
           >{desk.taps ? 'let the equaliser learn' : 'hold the equaliser'}</button
@@ -163,6 +176,18 @@
     </section>
   {/if}
 </div>
+{#if tapsAt && view}
+  <FloatBox anchor={tapsAt} label="Taps of one’s own" close={() => (tapsAt = null)}>
+    <OwnTaps
+      taps={view.modulation.ownTaps}
+      each={view.modulation.ownTapsEach}
+      change={(ownTaps, ownTapsEach) => {
+        tapsAt = null;
+        void desk.doing(() => desk.change({ ownTaps, ownTapsEach }));
+      }}
+    />
+  </FloatBox>
+{/if}
 {#if ownAt && view}
   <FloatBox anchor={ownAt} label="Points of one’s own" close={() => (ownAt = null)}>
     <OwnPoints

@@ -266,6 +266,27 @@ describe('patterns and bits', () => {
   });
 });
 
+describe('receive filters', () => {
+  const points = pointsOf('4-PSK');
+  const evm = (over: Partial<ModulationWish>, shape?: 'raised cosine') =>
+    read(modulated({ points, symbols: 400, perSymbol: 8, snr: 40, seed: 8, ...(shape && { shape }) }).iq, {
+      count: 340,
+      ...over,
+    }).numbers.evmRms;
+  test('taps of one’s own are as good as the shape that they are of, and without the matched filter neighbours spoil', () => {
+    const own = {
+      pulse: 'own taps' as const,
+      taps: [...pulseTaps('root raised cosine', 0.35, 4, 16)],
+      tapsPerSymbol: 4,
+    };
+    expect(evm(own)).toBeLessThan(evm({}) + 1);
+    expect(evm({ matched: false })).toBeGreaterThan(3 * evm({}));
+  });
+  test('a raised cosine needs none', () => {
+    expect(evm({ matched: false }, 'raised cosine')).toBeLessThan(3.5);
+  });
+});
+
 describe('what the path did', () => {
   const points = pointsOf('4-PSK');
   const path = [{ re: 1, im: 0 }, { re: 0, im: 0 }, { re: 0, im: 0 }, { re: 0, im: 0 }, { re: 0, im: 0 }, { re: 0, im: 0 }, { re: 0.22, im: 0.12 }]; // prettier-ignore
