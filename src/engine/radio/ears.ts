@@ -12,10 +12,7 @@ export class Ears {
   private readonly captures: Catches;
   private readonly gathers: Gathers;
 
-  private listens = false;
-  private busy = false;
-
-  constructor(private readonly told: ListenSink) {
+  constructor(told: ListenSink) {
     this.listening = new Listening(told);
     this.catches = new Catches(told);
     this.captures = new Catches(told, true);
@@ -23,7 +20,6 @@ export class Ears {
   }
 
   want({ band, catching, reading }: RadioWish): void {
-    this.listens = band !== null || catching !== null || !!reading;
     this.listening.want(band);
     this.catches.want(catching);
     this.captures.want(reading ?? null);
@@ -31,13 +27,6 @@ export class Ears {
 
   /** A step is gathered, or none any more: meanwhile nothing else is heard. */
   gather(now: GatherNow | null): void {
-    // Said once: steps follow one another.
-    if (now && !this.busy && this.listens)
-      this.told({
-        says: 'The receiver is measuring something else.',
-        next: 'What is heard goes on once that is done.',
-      });
-    this.busy = now !== null;
     this.gathers.want(now);
   }
 
