@@ -202,7 +202,10 @@ export class NoiseBench implements NoisePort {
     this.still(bench);
     const wrong = this.fault(unit, bench) || (answering ? '' : 'The receiver does not answer.');
     if (wrong) throw badInput('settings', bench.settings.source ?? 'none', wrong);
-    bench.roomK = await this.room(bench);
+    const roomK = await this.room(bench);
+    // Somebody else may have begun while the room was read.
+    this.still(bench);
+    bench.roomK = roomK;
     const through = states.some((s) => s.startsWith('through'));
     if (through) {
       if (!bench.own)

@@ -182,6 +182,18 @@ describe('noise figure', () => {
     expect((await settled()).says).toContain('the engine began anew');
   });
 
+  test('two who begin at once: the first measures, the second is told, and nothing of the first is lost', async () => {
+    desk.noise.change('RX-1', { ...SETTINGS, points: 5 });
+    connect(1, 1);
+    const both = await Promise.allSettled([
+      desk.noise.measure('RX-1', ['own on'], 'Ada'),
+      desk.noise.measure('RX-1', ['own on'], 'Ben'),
+    ]);
+    expect(both.map((b) => b.status)).toEqual(['fulfilled', 'rejected']);
+    expect(bench().running).not.toBe(null);
+    expect(await settled()).toMatchObject({ says: '', done: { 'own on': 5 } });
+  });
+
   test('a loss by table is added to the one that is stated', async () => {
     corrections(app).put(
       {
