@@ -31,6 +31,7 @@ import { jobPlan, makeJobCurrent, listChannels, listRules, listUnits } from '$st
 import { listed } from '$service/inspect/look-into';
 import { nextTakeNumber } from '$store/takes';
 import { seedCoupons } from './coupons';
+import { seedNacelle } from './nacelle';
 import { seedRadio } from './radio';
 import {
   CHANNELS,
@@ -141,6 +142,7 @@ async function seed(folder: string): Promise<void> {
   seedReport(app, last.id, id);
   await seedRoots(app);
   await seedCoupons(app);
+  await seedNacelle(app);
   app.db.$client.close();
 }
 

@@ -6,6 +6,7 @@ import { fieldPart } from './api/field';
 import { stationPart } from './api/station';
 import { house } from './api/house';
 import { inspect } from './api/inspect';
+import { modalPart } from './api/modal';
 import { radioPart } from './api/radio';
 import { radioEmissionsPart } from './api/radio-emissions';
 import { radioNoisePart } from './api/radio-noise';
@@ -31,6 +32,7 @@ export const API = {
   ...radioPart,
   ...radioNoisePart,
   ...radioEmissionsPart,
+  ...modalPart,
 };
 export type Api = typeof API;
 export type Key = keyof Api;

@@ -276,6 +276,61 @@ const emissions = kind({
   size: [180, 70],
 });
 
+const analysis = field(z.string().trim().max(80), {
+  label: 'Analysis',
+  editor: 'text',
+  none: 'the last modal analysis',
+  help: 'By its name.',
+});
+const setOfIt = field(z.number().int().min(1).max(40), {
+  label: 'Set',
+  editor: 'number',
+  help: 'Its place among the sets of the analysis.',
+});
+const modal = { analysis, set: setOfIt };
+const modesSchema = z.strictObject({
+  ...modal,
+  sentence: field(z.enum(['shown', 'left out']), { label: 'Its sentence', editor: 'choice', options: ['shown', 'left out'] }), // prettier-ignore
+});
+const modes = kind({
+  kind: 'modes',
+  title: 'Modes',
+  says: 'frequencies and dampings with ±, and how they were found',
+  sentence: { schema: modesSchema, template: () => 'Modes of {analysis}, set {set}; its sentence {sentence}.' }, // prettier-ignore
+  defaults: { analysis: '', set: 1, sentence: 'shown' } as z.infer<typeof modesSchema>,
+  size: [180, 70],
+});
+const stabilizationSchema = z.strictObject(modal);
+const stabilization = kind({
+  kind: 'stabilization',
+  title: 'Stabilization diagram',
+  says: 'poles over order as they come to rest',
+  sentence: { schema: stabilizationSchema, template: () => 'Poles over order of {analysis}, set {set}.' },
+  defaults: { analysis: '', set: 1 },
+  size: [180, 80],
+});
+const shapesSchema = z.strictObject({
+  ...modal,
+  most: field(z.number().int().min(1).max(24), { label: 'At most', editor: 'number' }),
+});
+const shapes = kind({
+  kind: 'shapes',
+  title: 'Shapes',
+  says: 'modes on their wireframe',
+  sentence: { schema: shapesSchema, template: () => 'Shapes of {analysis}, set {set}, at most {most}.' },
+  defaults: { analysis: '', set: 1, most: 9 },
+  size: [180, 110],
+});
+const alikeSchema = z.strictObject(modal);
+const alike = kind({
+  kind: 'alike',
+  title: 'Alike (MAC)',
+  says: 'how alike the shapes of modes are',
+  sentence: { schema: alikeSchema, template: () => 'How alike the modes of {analysis} are, set {set}.' },
+  defaults: { analysis: '', set: 1 },
+  size: [120, 60],
+});
+
 /** All of them, in the order in which they are offered. */
 export const BLOCK_KINDS = {
   chart,
@@ -288,6 +343,10 @@ export const BLOCK_KINDS = {
   readings,
   noise,
   emissions,
+  modes,
+  stabilization,
+  shapes,
+  alike,
   words,
   picture,
   facts,

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { Board } from './board';
+import { FrameBody } from './wireframe';
 import { Channel } from './channel';
 import { KnownUnit } from './engine';
 import { Plan } from './plan';
@@ -32,6 +33,7 @@ const SetupShape = z.object({
   armedNext: z.string(),
   rules: z.array(Rule).max(1000),
   boards: z.array(Board.omit({ id: true })).max(200),
+  wireframes: z.array(FrameBody).max(200).default([]),
   /** Pictures of boards, by the number that views name, in base64. */
   pictures: z.array(z.object({ id: z.number().int(), data: z.base64() })).max(200),
   columns: z.array(z.string()).nullable(),
@@ -75,6 +77,7 @@ export interface ImportPreview {
   sensors: Fated[];
   plans: Fated[];
   boards: Fated[];
+  wireframes: Fated[];
   armedNext: string;
   rules: { count: number; fate: 'as they are' | 'replaced' };
   /** Channels whose calibration was made through a unit that another one stands for. */

@@ -5,6 +5,7 @@ import { LRUCache } from 'lru-cache';
 import type { ToneReading } from '$contract/api/calibrate';
 import type { FieldPort } from './field/field-port';
 import type { RadioPort } from './radio/port';
+import type { ModalRuns } from './modal/port';
 import type { StationPort } from './field/stations/port';
 import type { ImportJob } from './inspect/import-job';
 import type { Calibration } from '$contract/calibration-record';
@@ -28,6 +29,7 @@ import { LiveHub } from './live-hub';
 import type { OutgoingJob } from './outgoing-job';
 import { Controls } from './people';
 import { Workers } from './pool';
+import { tidyModal } from './modal/tidy';
 import { tidyStudies } from './study/earlier';
 import { TakeLeases } from './take-leases';
 
@@ -54,6 +56,8 @@ export interface App {
   /** Studies that run. */
   studies: Map<string, { progress: number; stop: AbortController }>;
   results: ResultStore;
+  /** Modal analyses: what runs of them, and the files of what was found. */
+  modal: { runs: ModalRuns; results: ResultStore };
   /** Files that are being brought in. */
   imports: Map<string, ImportJob>;
   /** Files that are being made, or wait to be taken. */
@@ -101,6 +105,7 @@ export function openApp(folder: string, firstJob = { name: 'First job', place: '
     workers: new Workers(),
     studies: new Map(),
     results,
+    modal: { runs: new Map(), results: new ResultStore(folder, 'modal') },
     imports: new Map(),
     outgoing: new Map(),
     field: null,
@@ -132,6 +137,7 @@ export function openApp(folder: string, firstJob = { name: 'First job', place: '
   }
   try {
     tidyStudies(db, results);
+    tidyModal(db, app.modal.results);
   } catch (error) {
     log(
       app,

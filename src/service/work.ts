@@ -9,6 +9,7 @@ import { bringIn } from './bring-in';
 import { makeSignals, previewMake } from './inspect/makes';
 import { measure } from './inspect/measure';
 import { mend, previewMend } from './inspect/mends';
+import { adviseReferences, correlateTakes, fitSet, scatterSet, solveSet } from './modal/tasks';
 import { growRows } from './field/stations/grow-task';
 import { joinStudy, runPart, runStudy } from './study/run';
 import { joinFiles, lookIntoFile } from './report/out/join';
@@ -49,6 +50,11 @@ export const WORK = {
   lookIntoFile,
   joinFiles,
   growRows,
+  adviseReferences,
+  correlateTakes,
+  fitSet,
+  solveSet,
+  scatterSet,
   adopt,
   bringIn,
   measure,

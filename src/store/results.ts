@@ -24,13 +24,13 @@ const ENDING = '.result';
 /** Ends the name of what is drawn of a result that is too large. */
 const DRAWN = '-drawn';
 
-/** Results of studies, one file each beside the takes: CBOR (RFC 8949) with typed arrays as they are (RFC 8746). A file is written once and
+/** Results of studies (and of modal analyses, in a folder of their own), one file each beside the takes: CBOR (RFC 8949) with typed arrays as they are (RFC 8746). A file is written once and
  *  never changed; whoever has its name has that result. */
 export class ResultStore {
   private readonly folder: string;
 
-  constructor(dataFolder: string) {
-    this.folder = join(dataFolder, 'results');
+  constructor(dataFolder: string, folder = 'results') {
+    this.folder = join(dataFolder, folder);
     mkdirSync(this.folder, { recursive: true });
   }
   private path = (id: string) => join(this.folder, id.replace(/[^\w-]/g, '') + ENDING);

@@ -1,7 +1,7 @@
 import { blob, index, integer, primaryKey, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core';
 
 /** Things with settings keep them as JSON that the contract's schemas check on the way in and out (entities.ts). */
-const body = () => text('body', { mode: 'json' }).notNull();
+export const body = () => text('body', { mode: 'json' }).notNull();
 
 export const jobs = sqliteTable('jobs', {
   id: text('id').primaryKey(),

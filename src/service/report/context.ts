@@ -13,6 +13,7 @@ import { viewStudies } from '../study/studies';
 import { trailOf } from '../study/trail';
 import { openTake, uncertaintiesAt, valuesAt, viewTake } from '../takes';
 import type { PageContext } from './blocks/block';
+import { modalFor } from '../modal/out';
 import { curvesOf, pairsFor, partsOf } from './curves';
 
 /** What blocks draw from, for one take. Everything is looked up when a block asks for it, once. */
@@ -80,6 +81,7 @@ export function contextFor(
     emissions: (device) =>
       listRuns(app.db, jobOf(app).id).findLast((r) => !r.ambient && (device === '' || r.device === device)) ??
       null,
+    modal: (name, set) => modalFor(app, name, set),
     picture: (id) => {
       try {
         return pictureOf(app, id);

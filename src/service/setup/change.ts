@@ -7,6 +7,7 @@ import { Rule, ruleText } from '$contract/rule';
 import { boardChange, withChange } from '$contract/board';
 import { deleteBoard, listBoards, putBoard } from '$store/boards';
 import * as store from '$store/entities';
+import { deleteWireframe, listWireframes, putWireframe } from '$store/wireframes';
 import { getTake } from '$store/takes';
 import {
   firstUndone,
@@ -84,6 +85,7 @@ function opposite(app: App, patch: SetupPatch): SetupPatch {
   const rules = side(rulesNow, (r) => r.id, patch.rules, patch.drop?.rules);
   const plans = side(store.listPlans(app.db, jobId), (p) => p.id, patch.plans, patch.drop?.plans);
   const boards = side(listBoards(app.db, jobId), (b) => b.id, patch.boards, patch.drop?.boards);
+  const wireframes = side(listWireframes(app.db, jobId), (f) => f.id, patch.wireframes, patch.drop?.wireframes); // prettier-ignore
   const rulesReorder = patch.ruleOrder !== undefined || (patch.drop?.rules?.length ?? 0) > 0;
   const reorders = patch.order !== undefined || (patch.drop?.channels?.length ?? 0) > 0;
   return {
@@ -93,6 +95,7 @@ function opposite(app: App, patch: SetupPatch): SetupPatch {
     rules: rules.put,
     plans: plans.put,
     boards: boards.put,
+    wireframes: wireframes.put,
     ...(reorders && { order: channelsNow.map((c) => c.id) }),
     ...(rulesReorder && { ruleOrder: rulesNow.map((r) => r.id) }),
     drop: {
@@ -102,6 +105,7 @@ function opposite(app: App, patch: SetupPatch): SetupPatch {
       rules: rules.drop,
       plans: plans.drop,
       boards: boards.drop,
+      wireframes: wireframes.drop,
     },
   };
 }
@@ -113,6 +117,7 @@ function put(app: App, patch: SetupPatch): void {
   const { drop = {} } = patch;
   patch.channels?.forEach((c) => checkMeaning(readChannel(c)));
   drop.boards?.forEach((id) => deleteBoard(app.db, id));
+  drop.wireframes?.forEach((id) => deleteWireframe(app.db, id));
   drop.channels?.forEach((id) => store.deleteChannel(app.db, id));
   drop.rules?.forEach((id) => store.deleteRule(app.db, id));
   drop.plans?.forEach((id) => store.deletePlan(app.db, id));
@@ -124,6 +129,7 @@ function put(app: App, patch: SetupPatch): void {
   patch.rules?.forEach(({ id, rule }) => store.putRule(app.db, jobId, id, Rule.parse(rule)));
   patch.plans?.forEach((named) => store.putPlan(app.db, jobId, { ...named, plan: Plan.parse(named.plan) }));
   patch.boards?.forEach((board) => putBoard(app.db, jobId, board));
+  patch.wireframes?.forEach((frame) => putWireframe(app.db, jobId, frame));
   if (patch.order) store.orderChannels(app.db, patch.order);
   if (patch.ruleOrder) store.orderRules(app.db, patch.ruleOrder);
 }
@@ -198,11 +204,12 @@ function withFollowers(app: App, patch: SetupPatch): SetupPatch {
   };
 }
 
-/** What can be changed while a take runs: boards, plans (a take has its own copy of the one it was armed by), and rules that are switched
+/** What can be changed while a take runs: boards, wireframes, plans (a take has its own copy of the one it was armed by), and rules that are switched
  *  off before and after. */
 function isBesides(app: App, patch: SetupPatch): boolean {
-  const { boards, plans, rules, drop = {}, ...rest } = patch;
+  const { boards, wireframes, plans, rules, drop = {}, ...rest } = patch;
   void boards;
+  void wireframes;
   void plans;
   if (Object.values(rest).some((part) => (part as unknown[] | undefined)?.length)) return false;
   if ([drop.units, drop.scales, drop.channels].some((part) => part?.length)) return false;

@@ -5,6 +5,7 @@ import { commonOf, type Channel } from '$contract/channel';
 import type { KnownUnit } from '$contract/engine';
 import type { Rule } from '$contract/rule';
 import type { Scale } from '$contract/scale';
+import type { NamedFrame } from '$contract/wireframe';
 import type { NamedPlan } from '$store/entities';
 
 /** A change of the set-up: what is put and what is dropped. Its opposite is a patch again, so undo is the same thing. */
@@ -15,6 +16,7 @@ export interface SetupPatch {
   rules?: { id: string; rule: Rule }[];
   plans?: NamedPlan[];
   boards?: Board[];
+  wireframes?: NamedFrame[];
   /** Ids of channels in their new order. */
   order?: string[];
   /** Ids of rules in their new order, in which they act. */
@@ -26,6 +28,7 @@ export interface SetupPatch {
     rules?: string[];
     plans?: string[];
     boards?: string[];
+    wireframes?: string[];
   };
 }
 

@@ -9,7 +9,9 @@ import { proofKey } from '$contract/proof';
 import type { Rule } from '$contract/rule';
 import type { Fate, Fated, ImportChoice, ImportPreview, SetupFile } from '$contract/setup-file';
 import { findUnitKind } from '$contract/units/kinds';
+import type { NamedFrame } from '$contract/wireframe';
 import { listBoards } from '$store/boards';
+import { listWireframes } from '$store/wireframes';
 import * as store from '$store/entities';
 import { findPicture } from '$store/logbook';
 import { existsSync } from 'node:fs';
@@ -97,6 +99,14 @@ function fitted(app: App, file: SetupFile, { mapping, sameWires }: ImportChoice,
     id: boardsNow.get(board.name)?.id ?? randomUUID(),
   }));
 
+  const framesNow = byName(listWireframes(app.db, jobId));
+  const wireframes = file.wireframes.map((frame): NamedFrame => ({
+    ...frame,
+    // One of a take is in no set-up: it keeps its name.
+    sensors: frame.sensors.map((s) => ({ ...s, channel: channelId(s.channel) ?? s.channel })),
+    id: framesNow.get(frame.name)?.id ?? randomUUID(),
+  }));
+
   const rulesNow = store.listRules(app.db, jobId);
   const free = [...rulesNow];
   const rules = file.rules.map((rule) => {
@@ -120,6 +130,7 @@ function fitted(app: App, file: SetupFile, { mapping, sameWires }: ImportChoice,
       channels,
       plans,
       boards,
+      wireframes,
       rules,
       ...(reordered && { ruleOrder: rules.map((r) => r.id) }),
       drop: { rules: free.map((r) => r.id) },
@@ -174,6 +185,7 @@ export function previewSetup(app: App, text: string, choice: ImportChoice): Impo
     })),
     plans: fates(store.listPlans(app.db, jobId), patch.plans!, (p) => p.plan),
     boards: fates(listBoards(app.db, jobId), patch.boards!, pictureless),
+    wireframes: fates(listWireframes(app.db, jobId), patch.wireframes!, (f) => ({ ...f, id: '' })),
     armedNext: file.armedNext,
     rules: {
       count: file.rules.length,

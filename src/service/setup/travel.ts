@@ -2,11 +2,13 @@ import { asFarrierError, damaged } from '$core/errors';
 import { channelKind, checkSettings, roleOf } from '$contract/channel';
 import { checkScale } from '$contract/scale';
 import { SETUP_FORMAT, SETUP_VERSION, SetupFile } from '$contract/setup-file';
+import { FrameBody } from '$contract/wireframe';
 import { checkUnitSettings } from '$contract/units/config';
 import { findUnitKind } from '$contract/units/kinds';
 import { listBoards } from '$store/boards';
 import * as store from '$store/entities';
 import { getPicture } from '$store/logbook';
+import { listWireframes } from '$store/wireframes';
 import { jobOf, type App } from '../app';
 import { checkFormula } from './formulas';
 
@@ -38,6 +40,7 @@ export function exportSetup(app: App): SetupFile {
     armedNext: store.jobPlan(app.db, job.id)!.name,
     rules: store.listRules(app.db, job.id).map((r) => r.rule),
     boards: boards.map(({ name, views }) => ({ name, views })),
+    wireframes: listWireframes(app.db, job.id).map((frame) => FrameBody.parse({ ...frame, id: undefined })),
     pictures: [...shown].map((id) => ({ id, data: getPicture(app.db, id).content.toString('base64') })),
     columns: store.getLayout(app.db, job.id, 'channels') as string[] | null,
   };
@@ -116,6 +119,7 @@ export function readSetup(text: string): SetupFile {
   for (const { name, of } of [
     { name: 'plans', of: file.plans },
     { name: 'boards', of: file.boards },
+    { name: 'wireframes', of: file.wireframes },
     { name: 'scales', of: file.scales },
   ])
     if (new Set(of.map((o) => o.name)).size < of.length)

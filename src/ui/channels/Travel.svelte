@@ -60,7 +60,9 @@
     of.filter((o) => o.fate === fate).map((o) => o.name);
   const nothingNew = (p: ImportPreview) =>
     p.rules.fate === 'as they are' &&
-    [p.channels, p.scales, p.sensors, p.plans, p.boards].flat().every((o) => o.fate === 'as it is') &&
+    [p.channels, p.scales, p.sensors, p.plans, p.boards, p.wireframes]
+      .flat()
+      .every((o) => o.fate === 'as it is') &&
     p.units.every((u) => u.present);
   const short = (names: string[]) =>
     `${names.slice(0, 6).join(', ')}${names.length > 6 ? ` and ${names.length - 6} more` : ''}`;
@@ -147,7 +149,7 @@
     </tbody>
   </table>
   <ul>
-    {#each [['Channels', preview.channels], ['Scales', preview.scales], ['Sensors', preview.sensors], ['Plans', preview.plans], ['Boards', preview.boards]] as const as [what, of] (what)}
+    {#each [['Channels', preview.channels], ['Scales', preview.scales], ['Sensors', preview.sensors], ['Plans', preview.plans], ['Boards', preview.boards], ['Wireframes', preview.wireframes]] as const as [what, of] (what)}
       {#each ['added', 'replaced'] as fate (fate)}
         {#if list(of, fate).length}<li>
             {what}

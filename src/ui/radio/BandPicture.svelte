@@ -5,7 +5,7 @@
   import type { LineWish, Listening } from '$contract/radio';
   import type { Measuring } from '$contract/radio-measuring';
   import { drawBand, type BandPlaces, type DrawnBand } from './band-plot';
-  import { radioInk } from './canvas';
+  import { canvasInk } from '../plot/canvas';
   import { heardLine, type Ear } from './ear.svelte';
   import { LINE_COLOURS } from './words';
 
@@ -52,12 +52,12 @@
   let cursor = $state('crosshair');
 
   function attach(canvas: HTMLCanvasElement) {
-    let ink = radioInk(canvas);
+    let ink = canvasInk(canvas);
     let inkNight = night;
     const draw = () => {
       const heard = ear.newest;
       if (!heard || document.hidden) return;
-      if (inkNight !== night) [ink, inkNight] = [radioInk(canvas), night];
+      if (inkNight !== night) [ink, inkNight] = [canvasInk(canvas), night];
       const then = ear.then();
       const drawn = lines.flatMap((l, k) => {
         const levels = heard.lines.find((h) => h.id === l.id)?.levels;

@@ -2,7 +2,7 @@
 <script lang="ts">
   import { HEAT, NIGHT_HEAT } from '$contract/palette';
   import type { Listening } from '$contract/radio';
-  import { heatPixels, radioInk } from './canvas';
+  import { heatPixels, canvasInk } from '../plot/canvas';
   import type { Ear } from './ear.svelte';
   import { WaterfallPlot } from './waterfall-plot';
 
@@ -13,10 +13,10 @@
 
   function attach(canvas: HTMLCanvasElement) {
     const plot = new WaterfallPlot();
-    let [ink, pixels, of] = [radioInk(canvas), heatPixels(night ? NIGHT_HEAT : HEAT), night];
+    let [ink, pixels, of] = [canvasInk(canvas), heatPixels(night ? NIGHT_HEAT : HEAT), night];
     const draw = () => {
       if (!ear.waterfall || document.hidden) return;
-      if (of !== night) [ink, pixels, of] = [radioInk(canvas), heatPixels(night ? NIGHT_HEAT : HEAT), night];
+      if (of !== night) [ink, pixels, of] = [canvasInk(canvas), heatPixels(night ? NIGHT_HEAT : HEAT), night];
       const { top, height } = listening;
       timeAt = plot.draw(
         canvas,

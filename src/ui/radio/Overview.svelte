@@ -3,7 +3,7 @@
   import { overTime } from '$core/radio/over-time';
   import { secondsText } from '$core/radio/words';
   import { traceColour } from '$contract/palette';
-  import { begin, MONO, radioInk, RIGHT, WORDS } from './canvas';
+  import { begin, MONO, canvasInk, RIGHT, WORDS } from '../plot/canvas';
   import { timeUnit } from './time-plot';
 
   type Props = {
@@ -33,7 +33,7 @@
     const n = power.length;
     if (!started || n < 2) return;
     const { c, width, height } = started;
-    const ink = radioInk(canvas);
+    const ink = canvasInk(canvas);
     const [top, bottom] = [6, height - 18];
     const columns = Math.round(width - 2 * SIDE);
     let [low, high] = [Infinity, -Infinity];

@@ -13,7 +13,7 @@
   import SentenceView from '../sentence/SentenceView.svelte';
   import { useShell } from '../shell/shell.svelte';
   import BandPicture from './BandPicture.svelte';
-  import { heatPixels } from './canvas';
+  import { heatPixels } from '../plot/canvas';
   import { BandDesk } from './desk.svelte';
   import Falls from './Falls.svelte';
   import Limits from './Limits.svelte';

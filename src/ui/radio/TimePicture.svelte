@@ -9,7 +9,7 @@
   import { fixed } from '$core/readings';
   import { HEAT, NIGHT_HEAT, traceColour } from '$contract/palette';
   import { drawBand } from './band-plot';
-  import { heatPixels, radioInk } from './canvas';
+  import { heatPixels, canvasInk } from '../plot/canvas';
   import { drawIntervals, drawRows, drawTime, endsOf, type DrawnTime } from './time-plot';
   import { PICTURES, type PictureKind } from './pictures';
 
@@ -57,7 +57,7 @@
   }
   function paint(canvas: HTMLCanvasElement) {
     if (n < 2) return;
-    const ink = radioInk(canvas);
+    const ink = canvasInk(canvas);
     const pixels = () => heatPixels(night ? NIGHT_HEAT : HEAT);
     if (isTime(shows)) return drawTime(canvas, timeOf(shows), ink);
     if (shows === 'intervals')

@@ -3,18 +3,8 @@ import type { Width } from '$core/radio/widths';
 import { fixed } from '$core/readings';
 import { hertzText, megahertzDecimals } from '$core/radio/words';
 import type { BandPlan } from '$core/radio/resolution';
-import {
-  begin,
-  dimension,
-  frequencyAxis,
-  levelAxis,
-  LEFT,
-  MONO,
-  RIGHT,
-  WORDS,
-  type RadioInk,
-  curve,
-} from './canvas';
+import { begin, dimension, LEFT, MONO, RIGHT, WORDS, type CanvasInk, curve } from '../plot/canvas';
+import { frequencyAxis, levelAxis } from './canvas';
 
 export interface DrawnLine {
   levels: ArrayLike<number>;
@@ -59,7 +49,7 @@ export interface BandPlaces {
 }
 
 /** Draws a band: lines on paper, pins that stand on them, and what is measured as dimensions. */
-export function drawBand(canvas: HTMLCanvasElement, d: DrawnBand, ink: RadioInk): BandPlaces | null {
+export function drawBand(canvas: HTMLCanvasElement, d: DrawnBand, ink: CanvasInk): BandPlaces | null {
   const started = begin(canvas);
   if (!started) return null;
   const { c, width, height } = started;
@@ -151,7 +141,7 @@ function labelPeaks(
   x: (hz: number) => number,
   y: (level: number) => number,
   width: number,
-  ink: RadioInk,
+  ink: CanvasInk,
 ): void {
   const taken = pins.map((p) => ({ x: p.x, y: p.y, half: PIN + 2 }));
   const decimals = megahertzDecimals(d.plan.stepHz);
@@ -184,7 +174,7 @@ function grid(
   ys: { at: number; text: string }[],
   width: number,
   bottom: number,
-  ink: RadioInk,
+  ink: CanvasInk,
 ): void {
   c.strokeStyle = ink.hair;
   c.lineWidth = 1;
@@ -228,7 +218,13 @@ function drawLine(
   c.globalAlpha = 1;
 }
 
-function levelLine(c: CanvasRenderingContext2D, y: number, width: number, says: string, ink: RadioInk): void {
+function levelLine(
+  c: CanvasRenderingContext2D,
+  y: number,
+  width: number,
+  says: string,
+  ink: CanvasInk,
+): void {
   c.strokeStyle = ink.ink;
   c.setLineDash([1, 3]);
   c.beginPath();
@@ -254,7 +250,7 @@ function drawLimit(
   points: { hz: number; level: number }[],
   x: (hz: number) => number,
   y: (v: number) => number,
-  ink: RadioInk,
+  ink: CanvasInk,
 ): void {
   c.strokeStyle = ink.red;
   c.lineWidth = 1.25;
@@ -279,7 +275,7 @@ function nameLimit(
   { name, points }: { name: string; points: { hz: number; level: number }[] },
   x: (hz: number) => number,
   y: (v: number) => number,
-  ink: RadioInk,
+  ink: CanvasInk,
 ): void {
   const at = points.find((p) => x(p.hz) >= LEFT) ?? points[0];
   c.font = WORDS;
@@ -294,7 +290,7 @@ function drawPin(
   c: CanvasRenderingContext2D,
   { id, x, y }: { id: number; x: number; y: number },
   first: boolean,
-  ink: RadioInk,
+  ink: CanvasInk,
   bottom: number,
 ): { id: number; x: number; y: number } {
   const foot = Math.max(TOP + 30, Math.min(bottom, y));

@@ -1,7 +1,7 @@
 import { axisScale, type AxisScale } from '$core/figures/scale';
 import { fixed } from '$core/readings';
 import { secondsText } from '$core/radio/words';
-import { begin, dimension, LEFT, MONO, RIGHT, WORDS, type RadioInk, curve } from './canvas';
+import { begin, dimension, LEFT, MONO, RIGHT, WORDS, type CanvasInk, curve } from '../plot/canvas';
 
 const TOP = 10;
 const AXIS = 20;
@@ -27,7 +27,7 @@ export interface DrawnTime {
 }
 
 /** Draws samples over time with what is measured on them. */
-export function drawTime(canvas: HTMLCanvasElement, d: DrawnTime, ink: RadioInk): void {
+export function drawTime(canvas: HTMLCanvasElement, d: DrawnTime, ink: CanvasInk): void {
   const started = begin(canvas);
   const n = d.values.length;
   if (!started || n < 2) return;
@@ -94,7 +94,7 @@ function frame(
   width: number,
   bottom: number,
   unit: string,
-  ink: RadioInk,
+  ink: CanvasInk,
 ): void {
   c.strokeStyle = ink.hair;
   c.lineWidth = 1;
@@ -125,7 +125,7 @@ function tall(
   from: number,
   to: number,
   says: string,
-  ink: RadioInk,
+  ink: CanvasInk,
 ): void {
   const [a, b] = from < to ? [from, to] : [to, from];
   c.strokeStyle = c.fillStyle = ink.ink;
@@ -155,7 +155,7 @@ function tall(
 }
 
 /** How often each interval comes, as bars. */
-export function drawIntervals(canvas: HTMLCanvasElement, intervals: readonly number[], ink: RadioInk): void {
+export function drawIntervals(canvas: HTMLCanvasElement, intervals: readonly number[], ink: CanvasInk): void {
   const started = begin(canvas);
   if (!started || intervals.length === 0) return;
   const { c, width, height } = started;

@@ -1,5 +1,5 @@
 import type { Waterfall } from '$core/radio/waterfall';
-import { begin, LEFT, MONO, RIGHT, type RadioInk } from './canvas';
+import { begin, LEFT, MONO, RIGHT, type CanvasInk } from '../plot/canvas';
 import { secondsText } from '$core/radio/words';
 
 /** Rows of a waterfall as they were coloured: the highest of the lines of each pixel, 0 to 255. */
@@ -24,7 +24,7 @@ export class WaterfallPlot {
       pointerS,
     }: { waterfall: Waterfall; spanS: number; top: number; height: number; pointerS: number | null },
     pixels: Uint32Array,
-    ink: RadioInk,
+    ink: CanvasInk,
   ): ((y: number) => number) | null {
     const started = begin(canvas);
     const all = waterfall.span;
@@ -102,7 +102,7 @@ export class WaterfallPlot {
     says: string,
     width: number,
     tall: number,
-    ink: RadioInk,
+    ink: CanvasInk,
   ): void {
     const y = Math.round(Math.max(1, Math.min(tall - 1, at))) + 0.5;
     c.strokeStyle = c.fillStyle = ink.ink;

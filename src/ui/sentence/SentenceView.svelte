@@ -32,6 +32,8 @@
   const parts = $derived(sentenceParts(sentence, value as never, names));
   const fields = $derived(sentenceFields(sentence.schema));
 
+  /** A sign stays on the line of the value before it: there is no break before a word joiner. */
+  const joined = (text: string) => (/^[.,;:)]/.test(text) ? `\u2060${text}` : text);
   function edit(field: SentenceField, anchor: EventTarget | null) {
     fault = null;
     open = { field, anchor: anchor as HTMLElement };
@@ -89,10 +91,9 @@
   </table>
 {:else}
   <p class="sentence {size}">
-    {#each parts as part, i (i)}{#if 'field' in part}{@render control(
-          part.field,
+    {#each parts as part, i (i)}{#if 'field' in part}{@render control(part.field, part.text)}{:else}{joined(
           part.text,
-        )}{:else}{part.text}{/if}{/each}
+        )}{/if}{/each}
   </p>
 {/if}
 

@@ -55,6 +55,7 @@
       {:else if late.length}<Button size="sm" color="alternative" onclick={() => void refresh()}
           >Bring {late.length === 1 ? 'the late one' : `all ${late.length}`} up to date</Button
         >{/if}
+      <Button size="sm" color="alternative" href={resolve('/study/modal')}>How structures move</Button>
       {#if newest}
         <Button size="sm" color="alternative" href={resolve(`/inspect/${newest.id}`)}>Choose a span</Button>
         <Button size="sm" href={resolve('/study/new')}>A new study</Button>

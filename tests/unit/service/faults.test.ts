@@ -252,7 +252,7 @@ describe('doors', () => {
     );
     expect(methods.length).toBeGreaterThan(60);
     // Except what only asks, or looks: that changes nothing of anybody's.
-    const asking = ['/api/live/[id]', '/api/takes/views', '/api/windows', '/api/readings', '/api/between', '/api/pairs', '/api/spectra', '/api/align', '/api/takes/[id]/mends/preview', '/api/takes/[id]/made/preview', '/api/reports/[id]/drawn', '/api/reports/[id]/into', '/api/outgoing', '/api/outgoing/[id]', '/api/field/stations/[id]/reach', '/api/radio/[unit]/playing'];
+    const asking = ['/api/live/[id]', '/api/takes/views', '/api/windows', '/api/readings', '/api/between', '/api/pairs', '/api/spectra', '/api/align', '/api/takes/[id]/mends/preview', '/api/takes/[id]/made/preview', '/api/reports/[id]/drawn', '/api/reports/[id]/into', '/api/outgoing', '/api/outgoing/[id]', '/api/field/stations/[id]/reach', '/api/radio/[unit]/playing', '/api/wireframes/read'];
     for (const [method, route] of methods)
       expect(needOf(method, route) === 'look', `${method} ${route}`).toBe(asking.includes(route));
     for (const route of ['/api/record', '/api/sensors', '/api/sensors/list', '/api/sensors/[serial]', '/api/layout', '/api/live/reset', '/api/hosts', '/api/setup', '/api/documents/[id]'])

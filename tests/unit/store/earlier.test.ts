@@ -165,6 +165,7 @@ const MIGRATIONS = [
   '0011_field',
   '0012_stations',
   '0013_radio_kept',
+  '0014_wireframes',
 ];
 const journal = JSON.parse(readFileSync('drizzle/meta/_journal.json', 'utf8')) as {
   entries: { tag: string; when: number }[];

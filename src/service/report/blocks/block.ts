@@ -1,6 +1,9 @@
 import type { Sheet } from '$core/pages/sheet';
 import type { Extremes, Parts } from '$core/figures/forms';
 import type { StudyResult } from '$core/studies/study';
+import type { FitResult } from '$core/modal/analysis';
+import type { Wireframe } from '$core/wireframe/wireframe';
+import type { SetView } from '$contract/modal';
 import type { BlockKinds, BlockSettings } from '$contract/report-blocks';
 import type { StudyView } from '$contract/study';
 import type { EmissionRun } from '$contract/radio-emissions';
@@ -52,12 +55,25 @@ export interface PageContext {
   /** The last noise figure or look for emissions of a device by its name, or of any; null where there is none. */
   noise(device: string): NoiseResult | null;
   emissions(device: string): EmissionRun | null;
+  /** A modal analysis by its name, or the last one, and its set of that number; null where there is none. */
+  modal(name: string, set: number): ModalFound | null;
   /** A picture that was kept; null where there is none. */
   picture(id: number): { type: string; content: Uint8Array } | null;
   /** A live value by its name; null where there is none. */
   value(name: string): string | null;
   page: number;
   pages: number;
+}
+
+/** A set of a modal analysis as blocks draw it. */
+export interface ModalFound {
+  name: string;
+  set: SetView;
+  frame: Wireframe;
+  /** Poles of all orders. */
+  fit(): FitResult;
+  /** Sum of all cross powers, under the window. */
+  sum(): { hz: Float64Array; sum: Float64Array };
 }
 
 /** Draws a block onto its sheet. What it lacks is said there and in the sheet’s faults: a page is never refused for it. */

@@ -3,6 +3,7 @@ import type { BlockPainter } from './block';
 import { chart } from './chart';
 import { figure } from './drawings';
 import { channels, findings, notes, table, takes } from './listings';
+import { alike, modes, shapes, stabilization } from './modal';
 import { emissions, noise } from './radio';
 import { readings } from './readings';
 import { picture, series, trail } from './records';
@@ -20,6 +21,10 @@ export const PAINTERS: { [K in keyof BlockKinds]: BlockPainter<K> } = {
   readings,
   noise,
   emissions,
+  modes,
+  stabilization,
+  shapes,
+  alike,
   words,
   picture,
   facts,

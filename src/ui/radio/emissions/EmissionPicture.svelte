@@ -2,7 +2,7 @@
 <script lang="ts">
   import { tickText } from '$core/emissions/picture';
   import type { EmissionSettings } from '$contract/radio-emissions';
-  import { LEFT, radioInk, RIGHT } from '../canvas';
+  import { LEFT, canvasInk, RIGHT } from '../../plot/canvas';
   import { drawEmissions, type DrawnEmissions } from './emission-plot';
 
   type Props = {
@@ -20,7 +20,7 @@
   let heads: { id: number; x: number; y: number }[] = [];
   $effect(() => {
     void night;
-    if (box.width > 0 && box.height > 0) heads = drawEmissions(canvas, drawn, radioInk(canvas));
+    if (box.width > 0 && box.height > 0) heads = drawEmissions(canvas, drawn, canvasInk(canvas));
   });
   function pick(e: MouseEvent) {
     const near = heads.find((h) => Math.hypot(h.x - e.offsetX, h.y - e.offsetY) < 12);

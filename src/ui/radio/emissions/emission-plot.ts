@@ -1,7 +1,7 @@
 import { columnsOf, limitCorners, logTicks, tickText } from '$core/emissions/picture';
 import type { LimitLine } from '$core/emissions/limits';
 import type { EmissionLine, Suspect } from '$contract/radio-emissions';
-import { begin, LEFT, MONO, RIGHT, WORDS, type RadioInk } from '../canvas';
+import { begin, LEFT, MONO, RIGHT, WORDS, type CanvasInk } from '../../plot/canvas';
 
 const TOP = 26;
 const AXIS = 18;
@@ -39,7 +39,7 @@ function ends(d: DrawnEmissions, columns: Float32Array[]): [number, number] {
 export function drawEmissions(
   canvas: HTMLCanvasElement,
   d: DrawnEmissions,
-  ink: RadioInk,
+  ink: CanvasInk,
 ): { id: number; x: number; y: number }[] {
   const started = begin(canvas);
   if (!started) return [];
@@ -115,7 +115,7 @@ function drawLimit(
   d: DrawnEmissions,
   x: (hz: number) => number,
   y: (v: number) => number,
-  ink: RadioInk,
+  ink: CanvasInk,
 ): void {
   const corners = limitCorners(limit, d.fromHz, d.toHz);
   if (corners.length < 2) return;
@@ -150,7 +150,7 @@ function drawPins(
   d: DrawnEmissions,
   x: (hz: number) => number,
   y: (v: number) => number,
-  ink: RadioInk,
+  ink: CanvasInk,
   width: number,
 ): { id: number; x: number; y: number }[] {
   const heads: { id: number; x: number; y: number }[] = [];

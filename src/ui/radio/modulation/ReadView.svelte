@@ -2,7 +2,7 @@
 <script lang="ts">
   import type { ModulationRead } from '$core/modulation/read';
   import { traceColour } from '$contract/palette';
-  import { radioInk } from '../canvas';
+  import { canvasInk } from '../../plot/canvas';
   import { drawRead, READ_PICTURES, type ReadPicture } from './read-plots';
 
   type Props = {
@@ -19,7 +19,7 @@
     if (!read || box.width === 0 || box.height === 0) return;
     const colour = (k: number) => traceColour(k, night);
     drawRead(canvas, shows, read, symbolHz, {
-      ink: radioInk(canvas),
+      ink: canvasInk(canvas),
       front: colour(0),
       second: colour(3),
       third: colour(2),

@@ -1,7 +1,7 @@
 import { axisScale } from '$core/figures/scale';
 import type { ModulationRead } from '$core/modulation/read';
 import { bitsPerSymbol } from '$core/modulation/schemes';
-import { begin, curve, LEFT, MONO, RIGHT, WORDS, type RadioInk } from '../canvas';
+import { begin, curve, LEFT, MONO, RIGHT, WORDS, type CanvasInk } from '../../plot/canvas';
 
 /** Pictures of a capture. */
 export const READ_PICTURES = {
@@ -17,7 +17,7 @@ export const READ_PICTURES = {
 export type ReadPicture = keyof typeof READ_PICTURES;
 
 interface Colours {
-  ink: RadioInk;
+  ink: CanvasInk;
   front: string;
   second: string;
   third: string;
@@ -106,7 +106,7 @@ function clusters(
   x: (v: number) => number,
   y: (v: number) => number,
   per: number,
-  ink: RadioInk,
+  ink: CanvasInk,
 ): void {
   if (read.points.length > LABELS_MOST / 4) return;
   c.strokeStyle = ink.muted;
@@ -168,7 +168,7 @@ function ground(
   c: CanvasRenderingContext2D,
   ticks: readonly { at: number; text: string }[],
   width: number,
-  ink: RadioInk,
+  ink: CanvasInk,
 ): void {
   c.strokeStyle = ink.hair;
   c.lineWidth = 1;

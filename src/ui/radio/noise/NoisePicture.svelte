@@ -1,6 +1,6 @@
 <!-- Noise figure or gain over frequency: a pointer moved by hand or keys, a span dragged over to look closer. -->
 <script lang="ts">
-  import { radioInk, LEFT, RIGHT } from '../canvas';
+  import { canvasInk, LEFT, RIGHT } from '../../plot/canvas';
   import { courseAxis, drawCourses, type Course, type DrawnCourses } from './noise-plot';
 
   type Props = {
@@ -76,7 +76,7 @@
   $effect(() => {
     void night;
     if (box.width === 0) return;
-    const ink = radioInk(canvas);
+    const ink = canvasInk(canvas);
     drawCourses(
       canvas,
       {

@@ -1,6 +1,6 @@
 import { axisScale, type AxisScale } from '$core/figures/scale';
 import { fixed } from '$core/readings';
-import { begin, LEFT, MONO, RIGHT, WORDS, type RadioInk } from '../canvas';
+import { begin, LEFT, MONO, RIGHT, WORDS, type CanvasInk } from '../../plot/canvas';
 
 const TOP = 12;
 const AXIS = 20;
@@ -56,7 +56,7 @@ function ends(courses: Course[], wanted: number | null): [number, number] {
 }
 
 /** Draws noise figures or gains over frequency: each point with its ± as a band, one that was left out as a hole. */
-export function drawCourses(canvas: HTMLCanvasElement, d: DrawnCourses, ink: RadioInk): void {
+export function drawCourses(canvas: HTMLCanvasElement, d: DrawnCourses, ink: CanvasInk): void {
   const started = begin(canvas);
   if (!started) return;
   const { c, width, height } = started;

@@ -1,0 +1,102 @@
+import { randomUUID } from 'node:crypto';
+import { IDENTITY } from '$core/conversion/conversion';
+import { CORE_VERSION } from '$core/version';
+import type { PickedMode } from '$contract/modal';
+import { EMPTY_PLAN } from '$contract/plan';
+import type { FrameBody } from '$contract/wireframe';
+import { jobOf, startJob, takePath, type App } from '$service/app';
+import { listed } from '$service/inspect/look-into';
+import { addAnalysis, changeSet, pickModes, viewAnalysis } from '$service/modal/analyses';
+import { addFrame } from '$service/modal/frames';
+import { makeJobCurrent } from '$store/entities';
+import { TakeWriter } from '$store/take/writer';
+import { ACCELEROMETERS, nacelleFrame, shaken, TRUE_MODES, TURNS_HZ } from './structure';
+
+export const NACELLE_JOB = { name: 'Brinewheel II in the flow', place: 'Harrow Quay · rotor 2 of 3' };
+const RATE = 160;
+const SECONDS = 1200;
+
+/** A recording of the rotor in turbulent flow at a steady speed, as the rack of the flow hall brought it in. */
+function flow(
+  app: App,
+  idOf: (name: string) => string,
+  number: number,
+  name: string,
+  facts: Record<string, string>,
+): string {
+  // prettier-ignore
+  const id = randomUUID();
+  const start = Date.now() - (12 - number) * 3_600_000;
+  const head = {
+    id,
+    jobId: jobOf(app).id,
+    job: jobOf(app).name,
+    number,
+    name,
+    state: 'recording' as const,
+    startNs: String(BigInt(Math.floor(start / 1000)) * 1_000_000_000n),
+    lengthNs: null,
+    facts: { ...facts, Operator: 'bench' },
+    plan: EMPTY_PLAN,
+    planText: 'Twenty minutes in the flow at a steady speed.',
+    planName: 'In the flow',
+    folder: '',
+    part: null,
+    coreVersion: CORE_VERSION,
+  };
+  const writer = new TakeWriter(takePath(app, id), {
+    by: 'bench',
+    head,
+    groups: [{ offsetNs: 0, rate: { num: RATE, den: 1 } }],
+    signals: ACCELEROMETERS.map(({ name }) => ({
+      channelId: idOf(name),
+      name,
+      rawUnit: 'm/s²',
+      unit: 'm/s²',
+      group: 0,
+      junction: null,
+      conversion: IDENTITY,
+      snapshot: null,
+    })),
+  });
+  const histories = shaken(40 + number, SECONDS, RATE);
+  histories.forEach((values, k) => {
+    writer.append(k, 0, values);
+    writer.commit();
+  });
+  writer.note(0, 'started', 'Started by hand', 'bench');
+  const lengthNs = SECONDS * 1e9;
+  writer.close('complete', lengthNs);
+  listed(app, { ...head, state: 'complete' as never, lengthNs: lengthNs as never }, SECONDS * 1000);
+  return id;
+}
+
+/** The nacelle and its blades as a wireframe with 16 accelerometers, a recording in the flow, and its modes. */
+export async function seedNacelle(app: App): Promise<void> {
+  const first = jobOf(app);
+  startJob(app, NACELLE_JOB.name, NACELLE_JOB.place);
+  const id = (name: string) => `acc-${ACCELEROMETERS.findIndex((a) => a.name === name) + 1}`;
+  const take = flow(app, id, 1, 'BW2-M-1', { Flow: '2.4 m/s', 'Shaft speed': `${Math.round(60 * TURNS_HZ)} rpm` }); // prettier-ignore
+  const frame = JSON.parse(JSON.stringify(nacelleFrame(id))) as FrameBody;
+  const { frame: kept } = await addFrame(app, frame, 'bench');
+  const { view, done } = addAnalysis(app, { takes: [take], name: 'Nacelle and blades, in the flow', frame: kept.id }, 'bench'); // prettier-ignore
+  await done;
+  const [set] = view.sets;
+  const references = ['Nacelle fore–aft', 'Nacelle side, front', 'Blade 1 tip, flap', 'Blade 2 tip, flap', 'Blade 3 tip, edge'].map(id); // prettier-ignore
+  const change = {
+    correlate: { references, lags: 1024, left: 2, speedHz: TURNS_HZ },
+    fit: { from: 9.2, to: 55 },
+  };
+  await changeSet(app, view.id, set.id, change, 'bench').done;
+  const { suggested } = viewAnalysis(app, view.id).sets[0];
+  const picks = suggested
+    .filter((s) => !s.harmonic.is)
+    .map(({ order, index, hz, damping }): PickedMode => {
+      const truth = TRUE_MODES.reduce((a, b) => (Math.abs(b.hz - hz) < Math.abs(a.hz - hz) ? b : a));
+      return { order, index, hz, damping, name: truth.seenAs, out: false };
+    });
+  await (
+    await pickModes(app, view.id, set.id, picks)
+  ).done;
+  makeJobCurrent(app.db, first.id);
+}

@@ -1,0 +1,182 @@
+import { badInput } from '../errors';
+import { solveSymmetric } from '../matrix/solve';
+import { kernel, sOf, type Lines } from './half-spectra';
+import type { FoundPole } from './poles';
+import type { Pole, Shape } from './shape';
+
+export const RESIDUALS = ['no residuals', 'the lower residual', 'the upper residual', 'both residuals'] as const; // prettier-ignore
+export type Residuals = (typeof RESIDUALS)[number];
+
+/** A mode: its pole, its shape, and how the references take part; shape · participationᵀ is the residue of each pair. */
+export interface Mode extends Pole {
+  shape: Shape;
+  participation: Shape;
+}
+
+/** Modes with what lies below and above the band: coefficients of 1/(jω), 1/(jω)², 1 and (jω)², real, for each pair; shape
+ *  [responses·references][4]. */
+export interface ModalModel {
+  modes: Mode[];
+  residuals: Float64Array[];
+  /** Rank of the equations was less than the number of unknowns: some modes cannot be told apart. */
+  rankLoss: boolean;
+}
+
+/** Shapes of poles whose participation is known, by least squares on the lines of the band: H(ω) = Σ ψ·wᵀ/(jω − s) + conj. + residuals (least-squares
+ *  frequency domain; Heylen, Lammens and Sas, Modal Analysis Theory and Testing, A.1.3).
+ *  @param decay of the window that the lines are under, 1/s @throws `bad_input` where the lines are fewer than the unknowns */
+export function shapesOf(
+  lines: Lines,
+  poles: readonly FoundPole[],
+  residuals: Residuals,
+  decay: number,
+): ModalModel {
+  const { responses, references: m, re, im, hz } = lines;
+  const n = hz.length;
+  const kinds = residualKinds(residuals);
+  const own = poles.length * 2;
+  const unknowns = own + kinds.length * m;
+  if (2 * n * m < unknowns)
+    throw badInput('band', `${n} lines`, `${poles.length} modes have more unknowns: make the band wider, or take fewer.`); // prettier-ignore
+  // A column of each unknown, references one after the other: [m·n] complex.
+  const columns: { re: Float64Array; im: Float64Array; from: number; to: number }[] = [];
+  for (const pole of poles) {
+    const [a, b] = modeColumns(lines, pole, decay);
+    columns.push({ ...a, from: 0, to: m * n }, { ...b, from: 0, to: m * n });
+  }
+  const terms = residualTerms(hz);
+  for (let r = 0; r < m; r++)
+    for (const kind of kinds) {
+      const [x, y] = [new Float64Array(m * n), new Float64Array(m * n)];
+      x.set(terms[kind].re, r * n);
+      y.set(terms[kind].im, r * n);
+      columns.push({ re: x, im: y, from: r * n, to: (r + 1) * n });
+    }
+  const A = columns.map(() => new Float64Array(unknowns));
+  for (let a = 0; a < unknowns; a++)
+    for (let b = a; b < unknowns; b++) {
+      const [p, q] = [columns[a], columns[b]];
+      let sum = 0;
+      const end = Math.min(p.to, q.to);
+      for (let k = Math.max(p.from, q.from); k < end; k++) sum += p.re[k] * q.re[k] + p.im[k] * q.im[k];
+      A[a][b] = A[b][a] = sum;
+    }
+  const B = columns.map(({ re: x, im: y, from, to }) =>
+    Float64Array.from({ length: responses }, (_, i) => {
+      let sum = 0;
+      const base = i * m * n;
+      for (let k = from; k < to; k++) sum += x[k] * re[base + k] + y[k] * im[base + k];
+      return sum;
+    }),
+  );
+  const { x, rank } = solveSymmetric(A, B);
+  return {
+    modes: poles.map(({ hz: f, damping, participation }, k) => ({
+      hz: f,
+      damping,
+      participation,
+      shape: { re: x[2 * k], im: x[2 * k + 1] },
+    })),
+    residuals: Array.from({ length: responses * m }, (_, pair) => {
+      const [i, r] = [Math.floor(pair / m), pair % m];
+      const out = new Float64Array(4);
+      kinds.forEach((kind, c) => (out[kind] = x[own + r * kinds.length + c][i]));
+      return out;
+    }),
+    rankLoss: rank < unknowns,
+  };
+}
+
+/** What the real and the imaginary part of a shape’s number make: shape [references·lines] each. */
+function modeColumns(lines: Lines, { participation: w, ...pole }: FoundPole, decay: number) {
+  const n = lines.hz.length;
+  const [sr, si] = sOf(pole);
+  const s: [number, number] = [sr - decay, si];
+  const [g, c] = [kernel(lines, s), kernel(lines, s, true)];
+  const size = w.re.length * n;
+  const first = { re: new Float64Array(size), im: new Float64Array(size) };
+  const second = { re: new Float64Array(size), im: new Float64Array(size) };
+  for (let r = 0; r < w.re.length; r++)
+    for (let k = 0, at = r * n; k < n; k++, at++) {
+      const [p, q] = [w.re[r], w.im[r]];
+      const [ar, ai] = [g.re[k] * p - g.im[k] * q, g.re[k] * q + g.im[k] * p];
+      const [br, bi] = [c.re[k] * p + c.im[k] * q, c.im[k] * p - c.re[k] * q];
+      first.re[at] = ar + br;
+      first.im[at] = ai + bi;
+      // j·(a − b)
+      second.re[at] = -(ai - bi);
+      second.im[at] = ar - br;
+    }
+  return [first, second] as const;
+}
+
+const residualKinds = (residuals: Residuals): number[] =>
+  ({
+    'no residuals': [],
+    'the lower residual': [0, 1],
+    'the upper residual': [2, 3],
+    'both residuals': [0, 1, 2, 3],
+  })[residuals];
+
+/** 1/(jω), 1/(jω)², 1, (jω)² at each line; at 0 Hz what would be infinite counts as nothing. */
+function residualTerms(hz: Float64Array): { re: Float64Array; im: Float64Array }[] {
+  const zero = new Float64Array(hz.length);
+  const w = hz.map((f) => 2 * Math.PI * f);
+  return [
+    { re: zero, im: w.map((x) => (x > 0 ? -1 / x : 0)) },
+    { re: w.map((x) => (x > 0 ? -1 / (x * x) : 0)), im: zero },
+    { re: zero.map(() => 1), im: zero },
+    { re: w.map((x) => -x * x), im: zero },
+  ];
+}
+
+/** The functions put together again from modes: of some pair, shape [lines] twice.
+ *  @param modes those that take part @param decay of the window that is put on, 1/s */
+export function together(
+  grid: Pick<Lines, 'hz' | 'lags'>,
+  { modes, residuals }: Pick<ModalModel, 'modes' | 'residuals'>,
+  response: number,
+  reference: number,
+  references: number,
+  decay: number,
+): { re: Float64Array; im: Float64Array } {
+  const re = new Float64Array(grid.hz.length);
+  const im = new Float64Array(grid.hz.length);
+  for (const mode of modes) {
+    const [sr, si] = sOf(mode);
+    const [g, c] = [kernel(grid, [sr - decay, si]), kernel(grid, [sr - decay, si], true)];
+    const [a, b] = [mode.shape.re[response], mode.shape.im[response]];
+    const [p, q] = [mode.participation.re[reference], mode.participation.im[reference]];
+    const [x, y] = [a * p - b * q, a * q + b * p];
+    for (let k = 0; k < re.length; k++) {
+      re[k] += g.re[k] * x - g.im[k] * y + c.re[k] * x + c.im[k] * y;
+      im[k] += g.re[k] * y + g.im[k] * x + c.im[k] * x - c.re[k] * y;
+    }
+  }
+  const own = residuals[response * references + reference];
+  residualTerms(grid.hz).forEach((term, kind) => {
+    if (!own?.[kind]) return;
+    for (let k = 0; k < re.length; k++) {
+      re[k] += own[kind] * term.re[k];
+      im[k] += own[kind] * term.im[k];
+    }
+  });
+  return { re, im };
+}
+
+/** How well each pair is met, as a share: 1 − Σ|measured − made|²/Σ|measured|² over the lines, shape [responses·references]; below 0 where it is
+ *  worse than nothing. */
+export function met(lines: Lines, model: ModalModel, decay: number): Float64Array {
+  const { responses, references, hz, re, im } = lines;
+  const n = hz.length;
+  return Float64Array.from({ length: responses * references }, (_, pair) => {
+    const made = together(lines, model, Math.floor(pair / references), pair % references, references, decay);
+    let [rest, all] = [0, 0];
+    for (let k = 0; k < n; k++) {
+      const at = pair * n + k;
+      rest += (re[at] - made.re[k]) ** 2 + (im[at] - made.im[k]) ** 2;
+      all += re[at] ** 2 + im[at] ** 2;
+    }
+    return all > 0 ? 1 - rest / all : NaN;
+  });
+}

@@ -1,0 +1,113 @@
+import { badInput } from '$core/errors';
+import { definition, isUnit } from '$core/quantities/quantities';
+import { sameDimension } from '$core/quantities/symbols';
+import { rateHz } from '$core/samples/sampled';
+import { CORE_VERSION } from '$core/version';
+import { LAGS, type Correlate, type SetBody } from '$contract/modal';
+import { getTake } from '$store/takes';
+import type { StoredSignal } from '$store/take/signals';
+import { takePath, type App } from '../app';
+import { openTake } from '../takes';
+import type { RecordTask } from './tasks';
+
+/** Units of motion, in the order in which they suit. */
+const MOTIONS = ['m/s²', 'm/s', 'm', 'µε'];
+const isLike = (unit: string, of: string) =>
+  isUnit(unit) && sameDimension(definition(unit).dimension, definition(of).dimension);
+/** Whether a unit measures how something moves. */
+export const isMotion = (unit: string): boolean => MOTIONS.some((of) => isLike(unit, of));
+
+const measured = (signals: readonly StoredSignal[]) =>
+  signals.filter((s): s is StoredSignal & { channelId: string } => s.channelId !== null && s.width === 1);
+
+/** What of a take moves, as editors offer it. */
+export const movingOf = (app: App, take: string): { id: string; name: string; unit: string }[] =>
+  measured(openTake(app, take).signals)
+    .filter((s) => isMotion(s.unit))
+    .map(({ channelId, name, unit }) => ({ id: channelId, name, unit }));
+
+/** All signals of a take that can be responses together: of one kind of motion and one rate, the most there are.
+ *  @throws `bad_input` where fewer than two move */
+function responsesOf(app: App, take: string): (StoredSignal & { channelId: string })[] {
+  const reader = openTake(app, take);
+  for (const unit of MOTIONS) {
+    const like = measured(reader.signals).filter((s) => isLike(s.unit, unit) && s.length > 0);
+    const rates = [...new Set(like.map(rateHz))];
+    const groups = rates.map((r) => like.filter((s) => rateHz(s) === r));
+    const most = groups.sort((a, b) => b.length - a.length)[0];
+    if (most && most.length >= 2) return most;
+  }
+  throw badInput('take', getTake(app.db, take).name, 'It holds no two channels of acceleration, velocity, displacement or strain at one rate: choose another.'); // prettier-ignore
+}
+
+/** The usual way to correlate a take’s responses: lags for about 4 s, no more than a fortieth of what there is. References are left to advice. */
+export function usualCorrelate(app: App, take: string): Correlate {
+  const responses = responsesOf(app, take);
+  const rate = rateHz(responses[0]);
+  const length = Math.min(...responses.map((s) => s.length));
+  const wanted = Math.min(4 * rate, length / 40);
+  const lags = [...LAGS].reverse().find((n) => n <= wanted * 1.4) ?? LAGS[0];
+  return {
+    responses: responses.map((s) => s.channelId),
+    references: [],
+    method: 'over the whole span',
+    factor: 1,
+    detrend: 'its mean',
+    lags,
+    left: 1,
+    speedHz: null,
+  };
+}
+
+/** A set’s responses in its first take. */
+interface Inputs {
+  names: { id: string; name: string; unit: string }[];
+  rateHz: number;
+  records: RecordTask[];
+  references: number[];
+  /** What the result depends on. */
+  fingerprint: string;
+}
+
+/** What a set reads. @throws `bad_input` where a channel or a take does not suit, `not_found`, `damaged` */
+export function inputsOf(app: App, { spans, correlate }: Pick<SetBody, 'spans' | 'correlate'>): Inputs {
+  if (spans.length === 0) throw badInput('takes', 'none', 'Choose one.');
+  const [front] = spans;
+  const first = measured(openTake(app, front.take).signals);
+  const ids = correlate.responses.length
+    ? correlate.responses
+    : responsesOf(app, front.take).map((s) => s.channelId);
+  const all = [...new Set([...ids, ...correlate.references])];
+  const frontName = getTake(app.db, front.take).name;
+  const names = all.map((id) => {
+    const found = first.find((s) => s.channelId === id);
+    if (!found) throw badInput('responses', id, `${frontName} has no such channel any more: choose the responses anew.`); // prettier-ignore
+    return { id, name: found.name, unit: found.unit };
+  });
+  if (names.length < 2) throw badInput('responses', names.length, 'A shape needs two at least: choose more.');
+  const meanings: unknown[] = [];
+  const records = spans.map(({ take, from, to }): RecordTask => {
+    const { name } = getTake(app.db, take);
+    const signals = measured(openTake(app, take).signals);
+    return {
+      path: takePath(app, take),
+      name,
+      fromS: from,
+      toS: to,
+      signals: names.map((n) => {
+        // A take of another set-up has the channel of that name.
+        const found = signals.find((s) => s.channelId === n.id) ?? signals.find((s) => s.name === n.name);
+        if (!found) throw badInput('takes', name, `It has no channel “${n.name}”: take it out, or leave that response out.`); // prettier-ignore
+        meanings.push([take, found.conversion, found.revision]);
+        return found.id;
+      }),
+    };
+  });
+  return {
+    names,
+    rateHz: rateHz(first.find((s) => s.channelId === names[0].id)!),
+    records,
+    references: correlate.references.map((id) => all.indexOf(id)),
+    fingerprint: JSON.stringify([CORE_VERSION, { ...correlate, left: null, speedHz: null }, spans, meanings]),
+  };
+}
