@@ -31,3 +31,8 @@ export type FrameBody = z.infer<typeof FrameBody>;
 export interface NamedFrame extends FrameBody {
   id: string;
 }
+/** Without its id, as it travels. */
+export function bodyOfFrame({ id, ...body }: NamedFrame): FrameBody {
+  void id;
+  return body;
+}

@@ -2,7 +2,7 @@ import { asFarrierError, damaged } from '$core/errors';
 import { channelKind, checkSettings, roleOf } from '$contract/channel';
 import { checkScale } from '$contract/scale';
 import { SETUP_FORMAT, SETUP_VERSION, SetupFile } from '$contract/setup-file';
-import { FrameBody } from '$contract/wireframe';
+import { bodyOfFrame } from '$contract/wireframe';
 import { checkUnitSettings } from '$contract/units/config';
 import { findUnitKind } from '$contract/units/kinds';
 import { listBoards } from '$store/boards';
@@ -40,7 +40,7 @@ export function exportSetup(app: App): SetupFile {
     armedNext: store.jobPlan(app.db, job.id)!.name,
     rules: store.listRules(app.db, job.id).map((r) => r.rule),
     boards: boards.map(({ name, views }) => ({ name, views })),
-    wireframes: listWireframes(app.db, job.id).map((frame) => FrameBody.parse({ ...frame, id: undefined })),
+    wireframes: listWireframes(app.db, job.id).map(bodyOfFrame),
     pictures: [...shown].map((id) => ({ id, data: getPicture(app.db, id).content.toString('base64') })),
     columns: store.getLayout(app.db, job.id, 'channels') as string[] | null,
   };

@@ -86,14 +86,14 @@
   </div>
   <div class="again">
     <h2>
-      Put together again <span class="muted">all fit to {(100 * modes.metAll).toFixed(1)} %</span>
-      <label><input type="checkbox" bind:checked={rest} />what remains</label>
+      Put together again <span class="muted">all to {(100 * modes.metAll).toFixed(1)} %</span>
+      <label><input type="checkbox" bind:checked={rest} />rest</label>
     </h2>
     <p class="says">
       <button class="dotted" aria-label="The pair before" onclick={() => step(-1)}>‹</button>
       <span>{facts.responses[response]?.name} with {facts.responses[facts.references[reference]]?.name}</span>
       <button class="dotted" aria-label="The next pair" onclick={() => step(1)}>›</button>
-      <span class="muted met">fits to {Number.isFinite(met) ? (100 * met).toFixed(1) : '–'} %</span>
+      <span class="muted met">to {Number.isFinite(met) ? (100 * met).toFixed(1) : '–'} %</span>
     </p>
     {#if drawn}<PairPicture
         {drawn}

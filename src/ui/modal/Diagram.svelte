@@ -83,7 +83,10 @@
     {bandTo}
   />
   <p class="muted foot">
-    <span class="marks"><b>·</b> new <b>○</b> frequency at rest <b>◒</b> damping too <b>●</b> shape too</span>
+    <span class="marks"
+      ><i class="new"></i> new <i></i> frequency at rest <i class="half"></i> damping too <i class="full"></i> shape
+      too</span
+    >
     Hidden: {left.negative} with negative damping, {left.heavy} over 20 %, {left.real} without a conjugate, {left.outside}
     outside the band.
   </p>
@@ -144,8 +147,26 @@
   .marks {
     float: right;
   }
-  .marks b {
-    color: var(--plum);
+  .marks i {
+    display: inline-block;
+    width: 8px;
+    height: 8px;
+    border: 1.5px solid var(--plum);
+    border-radius: 50%;
+    margin-left: var(--space-2);
+  }
+  .marks .new {
+    width: 2px;
+    height: 2px;
+    border: 0;
+    background: var(--muted);
+    vertical-align: middle;
+  }
+  .marks .half {
+    background: linear-gradient(to bottom, transparent 50%, var(--plum) 50%);
+  }
+  .marks .full {
+    background: var(--plum);
   }
   .rules p {
     margin: 0 0 var(--space-2);

@@ -101,6 +101,11 @@
     align-items: baseline;
     max-width: 380px;
   }
+  label {
+    display: flex;
+    gap: var(--space-2);
+    align-items: baseline;
+  }
   .short {
     width: 64px;
   }

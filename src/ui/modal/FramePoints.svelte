@@ -1,6 +1,7 @@
 <!-- Points as a table; of thousands only those that are looked at are drawn. -->
 <script lang="ts">
   import type { FrameBody, NamedFrame } from '$contract/wireframe';
+  import { numberText } from '$core/sentence/sentence';
   import { parseNumber } from '../sentence/options';
 
   type Props = {
@@ -115,7 +116,7 @@
               ><input
                 class="num"
                 aria-label="{'xyz'[axis]} of {p.name}"
-                value={p.at[axis]}
+                value={numberText(p.at[axis])}
                 onchange={(e) => move(k, axis, e.currentTarget)}
               /></td
             >

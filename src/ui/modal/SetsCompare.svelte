@@ -14,7 +14,7 @@
   import { canvasInk } from '../plot/canvas';
   import { drawPair } from './pair-plot';
   import ShapeCard from './ShapeCard.svelte';
-  import { digitsFor, frequencyText } from './words';
+  import { frequencyText } from './words';
 
   type Props = { view: AnalysisView; frame: Wireframe; maker: LineMaker; night: boolean };
   let { view, frame, maker, night }: Props = $props();
@@ -95,7 +95,12 @@
       if (!made) return [];
       const { hz } = made.lines;
       // On one axis, whatever the distance of its lines.
-      const at = (f: number) => 10 * Math.log10(made.sum[Math.round(f / hz[1])] / made.lines.lags!.dtS || 1e-300); // prettier-ignore
+      const at = (f: number) => {
+        const k = Math.min(hz.length - 2, Math.floor(f / hz[1]));
+        const share = f / hz[1] - k;
+        const level = made.sum[k] * (1 - share) + made.sum[k + 1] * share;
+        return 10 * Math.log10(level / made.lines.lags!.dtS || 1e-300);
+      };
       return [{ values: Float64Array.from({ length: 800 }, (_, k) => at(from + ((to - from) * k) / 799)), colour }]; // prettier-ignore
     };
     const courses = [...course(a, traceColour(0, night)), ...course(b, traceColour(1, night))];
@@ -160,9 +165,9 @@
     <table class="plain">
       <thead
         ><tr
-          ><th>A</th><th class="num">Hz</th><th class="num">damping, %</th><th>B</th><th class="num">Hz</th
-          ><th class="num">damping, %</th><th class="num">apart, %</th><th class="num">MAC</th><th>seen as</th
-          ></tr
+          ><th>A</th><th>seen as</th><th class="num">Hz of A</th><th class="num">of B</th><th class="num"
+            >apart, %</th
+          ><th class="num">damping of A, %</th><th class="num">of B</th><th class="num">MAC</th></tr
         ></thead
       >
       <tbody>
@@ -173,23 +178,13 @@
                 >{k + 1}</button
               ></td
             >
+            <td class="as" title={m.name || other?.name}>{m.name || other?.name || ''}</td>
             <td class="num">{frequencyText(m.hz, m.expanded.hz)}</td>
-            <td class="num"
-              >{digitsFor(100 * m.damping, m.expanded.damping === null ? null : 100 * m.expanded.damping)}</td
-            >
-            <td>{other ? best + 1 : '–'}</td>
-            <td class="num">{other ? frequencyText(other.hz, other.expanded.hz) : ''}</td>
-            <td class="num"
-              >{other
-                ? digitsFor(
-                    100 * other.damping,
-                    other.expanded.damping === null ? null : 100 * other.expanded.damping,
-                  )
-                : ''}</td
-            >
+            <td class="num">{other ? frequencyText(other.hz, other.expanded.hz) : 'not there'}</td>
             <td class="num">{other ? (100 * (other.hz / m.hz - 1)).toFixed(2).replace('-', '−') : ''}</td>
-            <td class="num">{other ? alike.toFixed(3) : ''}</td>
-            <td>{m.name || other?.name || ''}</td>
+            <td class="num">{(100 * m.damping).toFixed(2)}</td>
+            <td class="num">{other ? (100 * other.damping).toFixed(2) : ''}</td>
+            <td class="num" title={other ? `mode ${best + 1} of B` : ''}>{other ? alike.toFixed(3) : ''}</td>
           </tr>
         {/each}
       </tbody>
@@ -253,6 +248,12 @@
   }
   .chosen td {
     background: var(--tint);
+  }
+  .as {
+    max-width: 130px;
+    overflow: hidden;
+    text-overflow: ellipsis;
+    white-space: nowrap;
   }
   .number {
     font-weight: 600;

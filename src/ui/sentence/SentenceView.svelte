@@ -32,8 +32,13 @@
   const parts = $derived(sentenceParts(sentence, value as never, names));
   const fields = $derived(sentenceFields(sentence.schema));
 
-  /** A sign stays on the line of the value before it: there is no break before a word joiner. */
-  const joined = (text: string) => (/^[.,;:)]/.test(text) ? `\u2060${text}` : text);
+  /** A sign stays on the line of the value before it. */
+  const signAfter = (i: number): string => {
+    const next = parts[i + 1];
+    return next && 'text' in next && !('field' in next) ? (/^[.,;:)]+/.exec(next.text)?.[0] ?? '') : '';
+  };
+  const withoutSign = (text: string, i: number) =>
+    i > 0 && 'field' in parts[i - 1] ? text.replace(/^[.,;:)]+/, '') : text;
   function edit(field: SentenceField, anchor: EventTarget | null) {
     fault = null;
     open = { field, anchor: anchor as HTMLElement };
@@ -91,9 +96,9 @@
   </table>
 {:else}
   <p class="sentence {size}">
-    {#each parts as part, i (i)}{#if 'field' in part}{@render control(part.field, part.text)}{:else}{joined(
-          part.text,
-        )}{/if}{/each}
+    {#each parts as part, i (i)}{#if 'field' in part}<span class="held"
+          >{@render control(part.field, part.text)}{signAfter(i)}</span
+        >{:else}{withoutSign(part.text, i)}{/if}{/each}
   </p>
 {/if}
 
@@ -127,6 +132,9 @@
     text-overflow: ellipsis;
     white-space: nowrap;
     line-height: 1.4;
+  }
+  .held {
+    white-space: nowrap;
   }
   /* Within other words. */
   .sentence.small {
