@@ -8,6 +8,7 @@ import { field } from './field';
 import { stations } from './stations';
 import { engineThroughput, sustained } from './engine';
 import { inspecting } from './inspect';
+import { modal } from './modal';
 import { pages } from './pages';
 import { hourOfMemory, liveBoard, ruleLatency } from './record';
 import { spectra } from './spectrum';
@@ -31,6 +32,7 @@ try {
   studies(quick);
   radio();
   radioMeasuring();
+  modal();
   studyMemory(quick);
   await studyThreads(folder, quick ? 16_000_000 : 100_000_000);
   await inspecting(folder, quick ? 10_000_000 : 100_000_000, quick ? 100e6 : 1e9);

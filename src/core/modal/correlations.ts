@@ -51,6 +51,7 @@ export class Correlator {
   private readonly pending: Float64Array[];
   private readonly spectra: Float64Array[];
   private readonly packed: Float64Array;
+  private readonly both: Float64Array;
   private readonly cross: Float64Array[];
   private readonly products: Float64Array;
   private readonly hann: Float64Array;
@@ -76,6 +77,7 @@ export class Correlator {
     this.pending = Array.from({ length: responses }, () => new Float64Array(this.span));
     this.spectra = Array.from({ length: responses + references.length }, () => new Float64Array(2 * this.size)); // prettier-ignore
     this.packed = new Float64Array(2 * this.size);
+    this.both = new Float64Array(2 * this.size);
     this.cross = Array.from({ length: responses * references.length }, () => new Float64Array(2 * this.size));
     this.products = segments ? ownProducts(this.window!, lags) : new Float64Array(lags).fill(this.piece);
     const lines = lags / 2 + 1;
@@ -125,18 +127,35 @@ export class Correlator {
     this.addPowers();
     const { references, responses } = this.options;
     const { size, fft, packed, window, span } = this;
-    // What comes later: the whole of it; the references: what has all its lags behind it.
-    const part = (own: Float64Array, count: number, into: Float64Array) => {
+    // What comes later: the whole of it; the references: what has all its lags behind it. Two real signals share a transform.
+    const pairOf = (
+      a: Float64Array,
+      b: Float64Array | null,
+      count: number,
+      toA: Float64Array,
+      toB: Float64Array | null,
+    ) => {
+      // prettier-ignore
       packed.fill(0);
-      for (let k = 0; k < count; k++) packed[2 * k] = window ? own[k] * window[k] : own[k];
-      fft.transform(into, packed);
+      for (let k = 0; k < count; k++) {
+        const w = window ? window[k] : 1;
+        packed[2 * k] = a[k] * w;
+        if (b) packed[2 * k + 1] = b[k] * w;
+      }
+      fft.transform(this.both, packed);
+      apart(this.both, size, toA, toB);
     };
-    for (let i = 0; i < responses; i++) part(this.pending[i], span, this.spectra[i]);
-    references.forEach((r, k) => {
-      const into = this.spectra[responses + k];
-      if (window) into.set(this.spectra[r]);
-      else part(this.pending[r], this.piece, into);
-    });
+    const { pending, spectra } = this;
+    for (let i = 0; i < responses; i += 2)
+      pairOf(pending[i], pending[i + 1] ?? null, span, spectra[i], i + 1 < responses ? spectra[i + 1] : null);
+    for (let k = 0; k < references.length; k += 2) {
+      const [a, b] = [references[k], references[k + 1]];
+      const [toA, toB] = [spectra[responses + k], b === undefined ? null : spectra[responses + k + 1]];
+      if (window) {
+        toA.set(spectra[a]);
+        toB?.set(spectra[b]);
+      } else pairOf(pending[a], b === undefined ? null : pending[b], this.piece, toA, toB);
+    }
     for (let i = 0; i < responses; i++)
       for (let r = 0; r < references.length; r++) {
         const [y, x, sum] = [this.spectra[i], this.spectra[responses + r], this.cross[i * references.length + r]]; // prettier-ignore
@@ -151,19 +170,26 @@ export class Correlator {
     const { lags, responses } = this.options;
     const { lines, second, fourth } = this.powers;
     const step = lags / 2;
-    const out = new Float64Array(2 * lags);
+    const [a, b] = [new Float64Array(2 * lags), new Float64Array(2 * lags)];
+    const add = (i: number, x: Float64Array) => {
+      for (let k = 0; k < lines; k++) {
+        const power = x[2 * k] ** 2 + x[2 * k + 1] ** 2;
+        second[i * lines + k] += power;
+        fourth[i * lines + k] += power * power;
+      }
+    };
     for (let at = 0; at + lags <= this.hop; at += step) {
       this.powers.pieces++;
-      for (let i = 0; i < responses; i++) {
-        const own = this.pending[i];
-        this.one.fill(0);
-        for (let k = 0; k < lags; k++) this.one[2 * k] = own[at + k] * this.hann[k];
-        this.line.transform(out, this.one);
-        for (let k = 0; k < lines; k++) {
-          const power = out[2 * k] ** 2 + out[2 * k + 1] ** 2;
-          second[i * lines + k] += power;
-          fourth[i * lines + k] += power * power;
+      for (let i = 0; i < responses; i += 2) {
+        const [own, next] = [this.pending[i], this.pending[i + 1] ?? null];
+        for (let k = 0; k < lags; k++) {
+          this.one[2 * k] = own[at + k] * this.hann[k];
+          this.one[2 * k + 1] = next ? next[at + k] * this.hann[k] : 0;
         }
+        this.line.transform(this.both, this.one);
+        apart(this.both, lags, a, next ? b : null);
+        add(i, a);
+        if (next) add(i + 1, b);
       }
     }
   }
@@ -200,6 +226,19 @@ export class Correlator {
   }
 
   linePowers = (): LinePowers => this.powers;
+}
+
+/** Spectra of two real signals out of that of a + jb, from 0 to half the rate: A = (X(k) + X*(n−k))/2, B = (X(k) − X*(n−k))/2j. */
+function apart(both: Float64Array, n: number, a: Float64Array, b: Float64Array | null): void {
+  for (let k = 0; k <= n / 2; k++) {
+    const [lo, hi] = [2 * k, 2 * ((n - k) % n)];
+    const [p, q, r, s] = [both[lo], both[lo + 1], both[hi], both[hi + 1]];
+    a[lo] = (p + r) / 2;
+    a[lo + 1] = (q - s) / 2;
+    if (!b) continue;
+    b[lo] = (q + s) / 2;
+    b[lo + 1] = (r - p) / 2;
+  }
 }
 
 /** Periodic Hann window. */

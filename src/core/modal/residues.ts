@@ -13,8 +13,8 @@ export interface Mode extends Pole {
   participation: Shape;
 }
 
-/** Modes with what lies below and above the band: coefficients of 1/(jω), 1/(jω)², 1 and (jω)², real, for each pair; shape
- *  [responses·references][4]. */
+/** Modes with what lies below and above the band: real coefficients of powers of jω for each pair (`POWERS`); shape
+ *  [responses·references][powers]. */
 export interface ModalModel {
   modes: Mode[];
   residuals: Float64Array[];
@@ -33,7 +33,7 @@ export function shapesOf(
 ): ModalModel {
   const { responses, references: m, re, im, hz } = lines;
   const n = hz.length;
-  const kinds = residualKinds(residuals);
+  const kinds = residualKinds(residuals, lines.lags !== null);
   const own = poles.length * 2;
   const unknowns = own + kinds.length * m;
   if (2 * n * m < unknowns)
@@ -44,7 +44,7 @@ export function shapesOf(
     const [a, b] = modeColumns(lines, pole, decay);
     columns.push({ ...a, from: 0, to: m * n }, { ...b, from: 0, to: m * n });
   }
-  const terms = residualTerms(hz);
+  const terms = residualTerms(lines);
   for (let r = 0; r < m; r++)
     for (const kind of kinds) {
       const [x, y] = [new Float64Array(m * n), new Float64Array(m * n)];
@@ -79,7 +79,7 @@ export function shapesOf(
     })),
     residuals: Array.from({ length: responses * m }, (_, pair) => {
       const [i, r] = [Math.floor(pair / m), pair % m];
-      const out = new Float64Array(4);
+      const out = new Float64Array(terms.length);
       kinds.forEach((kind, c) => (out[kind] = x[own + r * kinds.length + c][i]));
       return out;
     }),
@@ -110,24 +110,33 @@ function modeColumns(lines: Lines, { participation: w, ...pole }: FoundPole, dec
   return [first, second] as const;
 }
 
-const residualKinds = (residuals: Residuals): number[] =>
-  ({
-    'no residuals': [],
-    'the lower residual': [0, 1],
-    'the upper residual': [2, 3],
-    'both residuals': [0, 1, 2, 3],
-  })[residuals];
+/** Powers of jω that stand for what lies below the band (negative) and above it. A mode far below half a spectrum gives 2r/(jω) and then odd powers,
+ *  one far above it 2r·jω/ω₀² and odd powers, since there the parts of a pair have one sign; of a frequency response they have opposite ones, and
+ *  the powers are even. The constant takes up the first lag. */
+const POWERS = { correlations: [-3, -1, 0, 1, 3], responses: [-2, -1, 0, 1, 2] } as const;
+const powersOf = (correlations: boolean) => (correlations ? POWERS.correlations : POWERS.responses);
 
-/** 1/(jω), 1/(jω)², 1, (jω)² at each line; at 0 Hz what would be infinite counts as nothing. */
-function residualTerms(hz: Float64Array): { re: Float64Array; im: Float64Array }[] {
-  const zero = new Float64Array(hz.length);
+/** Which of the powers count. */
+const residualKinds = (residuals: Residuals, correlations: boolean): number[] =>
+  powersOf(correlations).flatMap((power, k) =>
+    residuals === 'both residuals' ||
+    (residuals === 'the lower residual' && power < 0) ||
+    (residuals === 'the upper residual' && power >= 0)
+      ? [k]
+      : [],
+  );
+
+/** The powers at each line; at 0 Hz what would be infinite counts as nothing. */
+function residualTerms({ hz, lags }: Pick<Lines, 'hz' | 'lags'>): { re: Float64Array; im: Float64Array }[] {
   const w = hz.map((f) => 2 * Math.PI * f);
-  return [
-    { re: zero, im: w.map((x) => (x > 0 ? -1 / x : 0)) },
-    { re: w.map((x) => (x > 0 ? -1 / (x * x) : 0)), im: zero },
-    { re: zero.map(() => 1), im: zero },
-    { re: w.map((x) => -x * x), im: zero },
-  ];
+  return powersOf(lags !== null).map((power) => {
+    const size = w.map((x) => (x > 0 || power >= 0 ? x ** power : 0));
+    // j to the power: 1, j, −1, −j.
+    const turn = ((power % 4) + 4) % 4;
+    const zero = new Float64Array(hz.length);
+    const signed = turn === 0 || turn === 1 ? size : size.map((v) => -v);
+    return turn % 2 === 0 ? { re: signed, im: zero } : { re: zero, im: signed };
+  });
 }
 
 /** The functions put together again from modes: of some pair, shape [lines] twice.
@@ -154,7 +163,7 @@ export function together(
     }
   }
   const own = residuals[response * references + reference];
-  residualTerms(grid.hz).forEach((term, kind) => {
+  residualTerms(grid).forEach((term, kind) => {
     if (!own?.[kind]) return;
     for (let k = 0; k < re.length; k++) {
       re[k] += own[kind] * term.re[k];
