@@ -10,11 +10,10 @@ import { addAnalysis, changeSet, pickModes, viewAnalysis } from '$service/modal/
 import { addFrame } from '$service/modal/frames';
 import { makeJobCurrent } from '$store/entities';
 import { TakeWriter } from '$store/take/writer';
-import { ACCELEROMETERS, nacelleFrame, shaken, TRUE_MODES, TURNS_HZ } from './structure';
+import { ACCELEROMETERS, nacelleFrame, shaken, TRUE_MODES, TURNS_HZ, type Run } from './structure';
 
 export const NACELLE_JOB = { name: 'Brinewheel II in the flow', place: 'Harrow Quay · rotor 2 of 3' };
 const RATE = 160;
-const SECONDS = 1200;
 
 /** A recording of the rotor in turbulent flow at a steady speed, as the rack of the flow hall brought it in. */
 function flow(
@@ -23,8 +22,8 @@ function flow(
   number: number,
   name: string,
   facts: Record<string, string>,
+  { seconds, ...run }: Run & { seconds: number },
 ): string {
-  // prettier-ignore
   const id = randomUUID();
   const start = Date.now() - (12 - number) * 3_600_000;
   const head = {
@@ -38,7 +37,7 @@ function flow(
     lengthNs: null,
     facts: { ...facts, Operator: 'bench' },
     plan: EMPTY_PLAN,
-    planText: 'Twenty minutes in the flow at a steady speed.',
+    planText: `${seconds / 60} minutes in the flow at a steady speed.`,
     planName: 'In the flow',
     folder: '',
     part: null,
@@ -59,15 +58,15 @@ function flow(
       snapshot: null,
     })),
   });
-  const histories = shaken(40 + number, SECONDS, RATE);
+  const histories = shaken(38 + number, seconds, RATE, run);
   histories.forEach((values, k) => {
     writer.append(k, 0, values);
     writer.commit();
   });
   writer.note(0, 'started', 'Started by hand', 'bench');
-  const lengthNs = SECONDS * 1e9;
+  const lengthNs = seconds * 1e9;
   writer.close('complete', lengthNs);
-  listed(app, { ...head, state: 'complete' as never, lengthNs: lengthNs as never }, SECONDS * 1000);
+  listed(app, { ...head, state: 'complete' as never, lengthNs: lengthNs as never }, seconds * 1000);
   return id;
 }
 
@@ -76,7 +75,17 @@ export async function seedNacelle(app: App): Promise<void> {
   const first = jobOf(app);
   startJob(app, NACELLE_JOB.name, NACELLE_JOB.place);
   const id = (name: string) => `acc-${ACCELEROMETERS.findIndex((a) => a.name === name) + 1}`;
-  const take = flow(app, id, 1, 'BW2-M-1', { Flow: '2.4 m/s', 'Shaft speed': `${Math.round(60 * TURNS_HZ)} rpm` }); // prettier-ignore
+  // Faster flow stiffens the blades and makes the pylon a little softer.
+  const runs = [
+    { name: 'BW2-M-2', flow: 1.6, turnsHz: 4.9, stretched: [1.012, 1.008, 0.985, 0.98, 0.98, 1.005, 0.99] },
+    { name: 'BW2-M-3', flow: 2, turnsHz: 5.9, stretched: [1.006, 1.004, 0.993, 0.99, 0.99, 1.002, 0.995] },
+    { name: 'BW2-M-1', flow: 2.4, turnsHz: TURNS_HZ, stretched: [] },
+  ];
+  const takes = runs.map(
+    ({ name, flow: speed, turnsHz, stretched }, k) =>
+    flow(app, id, k + 1, name, { 'Flow': `${speed} m/s`, 'Shaft speed': `${Math.round(60 * turnsHz)} rpm` }, { turnsHz, stretched, seconds: name === 'BW2-M-1' ? 1200 : 600 }), // prettier-ignore
+  );
+  const take = takes[2];
   const frame = JSON.parse(JSON.stringify(nacelleFrame(id))) as FrameBody;
   const { frame: kept } = await addFrame(app, frame, 'bench');
   const { view, done } = addAnalysis(app, { takes: [take], name: 'Nacelle and blades, in the flow', frame: kept.id }, 'bench'); // prettier-ignore

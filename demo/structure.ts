@@ -153,15 +153,28 @@ const HARMONICS = [
   { multiple: 3, size: 0.8, moves: { fore: 1, flap: [0.6, 0.6, 0.6] as [number, number, number] } },
 ];
 
+/** How a run differs from the one that the truth is told of. */
+export interface Run {
+  /** Turns a second. */
+  turnsHz?: number;
+  /** Factors of the modes’ frequencies. */
+  stretched?: readonly number[];
+}
+
 /** Accelerations of the structure in turbulent flow: each mode a resonance that white noise shakes at every accelerometer, two harmonics of the
  *  rotor that stay steady, and the noise of each sensor. @returns [accelerometers][samples], m/s² */
-export function shaken(seed: number, seconds: number, rateHz: number): Float32Array[] {
+export function shaken(
+  seed: number,
+  seconds: number,
+  rateHz: number,
+  { turnsHz = TURNS_HZ, stretched = [] }: Run = {},
+): Float32Array[] {
   const random = new Random(seed);
   const n = Math.round(seconds * rateHz);
   const m = ACCELEROMETERS.length;
   const out = Array.from({ length: m }, () => new Float32Array(n));
-  const states = TRUE_MODES.map(({ hz, damping, level, shape }) => {
-    const w = 2 * Math.PI * hz;
+  const states = TRUE_MODES.map(({ hz, damping, level, shape }, k) => {
+    const w = 2 * Math.PI * hz * (stretched[k] ?? 1);
     const decay = Math.exp((-damping * w) / rateHz);
     const turn = (w * Math.sqrt(1 - damping * damping)) / rateHz;
     const size = Math.hypot(...shape);
@@ -186,7 +199,7 @@ export function shaken(seed: number, seconds: number, rateHz: number): Float32Ar
     }
     if (t < 0) continue;
     for (const h of steady) {
-      const value = h.size * Math.cos((2 * Math.PI * h.multiple * TURNS_HZ * t) / rateHz + h.phase);
+      const value = h.size * Math.cos((2 * Math.PI * h.multiple * turnsHz * t) / rateHz + h.phase);
       for (let i = 0; i < m; i++) out[i][t] += h.shape[i] * value;
     }
     for (let i = 0; i < m; i++) out[i][t] += 0.15 * random.gauss();

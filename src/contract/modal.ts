@@ -233,6 +233,8 @@ export interface SetView extends Omit<SetBody, 'correlations' | 'poles' | 'ended
   /** Something that it depends on has changed since. */
   outOfDate: boolean;
   takes: string[];
+  /** Facts of its first take. */
+  about: Record<string, string>;
 }
 export interface AnalysisView {
   id: string;

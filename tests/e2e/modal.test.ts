@@ -154,6 +154,27 @@ test('another set by the other fit, compared: mode by mode alike', async () => {
   await p.press('One set alone');
 });
 
+test('the same for two more runs: frequencies over the flow', async () => {
+  const id = (await analyses()).find((a) => a.name === 'Modes of BW2-M-1')!.id;
+  await p.go(`/study/modal/${id}`);
+  await p.press('More');
+  await p.press('Do the same for more takes');
+  await p.press('all 2');
+  await p.press('do the same for these 2');
+  await p.until('three sets', async () => (await view(id)).sets.length === 3);
+  await settled(id, 1);
+  await settled(id, 2);
+  await p.press('Compare sets');
+  await p.press('All over a fact');
+  await p.untilText('main table', /1\.6 m\/s/);
+  const row = (await p.text('main table')).split('\n').find((r) => r.startsWith('blades flap together'))!;
+  // Named in one run, followed into the others: softer where the flow is slow.
+  const [slow, usual, fast] = row.match(/\d\d\.\d\d/g)!.map(Number);
+  expect(slow / fast).toBeCloseTo(0.985, 2);
+  expect(usual).toBeGreaterThan(slow);
+  expect(fast).toBeGreaterThan(usual);
+});
+
 test('put together again, pair by pair by keys; a mode that is left out is missed', async () => {
   const [{ id }] = await analyses();
   await p.go(`/study/modal/${id}`);

@@ -55,7 +55,6 @@ const views: Record<string, () => Promise<unknown>> = {
     await p.clickAt('[data-kind=rainflow]');
     await p.find('.result[aria-busy=false]');
   },
-  logbook: () => p.go('/logbook'),
   radio: async () => {
     await p.go('/radio');
     await p.untilText('[aria-label=Peaks]', /peaks/);
@@ -126,6 +125,16 @@ const views: Record<string, () => Promise<unknown>> = {
     await p.choose('kept', 'coupon view', '.view');
     await p.press('series');
     await p.untilText('[data-testid=series] tfoot', 'that count');
+  },
+  modal: async () => {
+    const { parts } = await api<{ parts: { jobs: { id: string; name: string }[] } }>('GET', '/api/overview?parts=jobs'); // prettier-ignore
+    await api('POST', '/api/jobs', {
+      id: parts.jobs.find((j) => j.name === 'Brinewheel II in the flow')!.id,
+    });
+    const [{ id }] = await api<{ id: string }[]>('GET', '/api/modal');
+    await p.go(`/study/modal/${id}`);
+    await p.untilText('[aria-label=Believe]', /all to/);
+    await new Promise((done) => setTimeout(done, 1500));
   },
   field: async () => {
     const address = await instrument('src/engine/field/process.ts', '0', '1', '3');

@@ -83,6 +83,12 @@ export const modalPart = endpoints({
     body: SetChange.extend({ like: Id }),
     answer: told<{ view: AnalysisView; set: string }>('The analysis, and the id of the new set.'),
   },
+  'POST /api/modal/[id]/runs': {
+    says: 'Adds a set like another for each of some takes; its modes are found again by their shapes.',
+    need: 'take part',
+    body: z.strictObject({ like: Id, takes: z.array(Id).min(1, 'Choose a take.').max(40) }),
+    answer: View,
+  },
   'PATCH /api/modal/[id]/sets/[set]': {
     says: 'Changes a link of a set’s chain; what follows is made anew. Without a change: brings it up to date.',
     need: 'take part',

@@ -58,6 +58,15 @@ function namesOf(app: App, set: Pick<SetBody, 'spans'>): Names {
   }
 }
 
+/** Facts of the first take, by which runs are told apart. */
+function aboutOf(app: App, { spans: [front] }: SetBody): Record<string, string> {
+  try {
+    return openTake(app, front.take).head.facts;
+  } catch {
+    return {}; // a take that cannot be read says nothing
+  }
+}
+
 function viewSet(app: App, set: SetBody): SetView {
   const run = app.modal.runs.get(set.id);
   const { correlations, poles, ended, ...rest } = set;
@@ -94,6 +103,7 @@ function viewSet(app: App, set: SetBody): SetView {
     polesId: poles?.id ?? null,
     outOfDate: outOfDate && !run,
     takes,
+    about: aboutOf(app, set),
   };
 }
 
@@ -214,6 +224,31 @@ export function addSet(
   putAnalysis(app.db, { ...row, body: { ...row.body, sets: [...row.body.sets, { ...made, facts: null }] } });
   const done = follow(app, id, made.id, by);
   return { view: viewAnalysis(app, id), set: made.id, done };
+}
+
+/** The same for other takes, a set each, its modes found again by their shapes: one after the other, so that the page stays quick.
+ *  @throws `bad_input`, `not_found`, `conflict` where there would be too many sets */
+export function addRuns(
+  app: App,
+  id: string,
+  like: string,
+  takes: readonly string[],
+  by: string,
+): { view: AnalysisView; done: Promise<void> } {
+  const row = getAnalysis(app.db, id);
+  const from = setOf(app, id, like);
+  const fresh = takes.filter((take) => !row.body.sets.some((s) => s.spans.length === 1 && s.spans[0].take === take)); // prettier-ignore
+  if (row.body.sets.length + fresh.length > SETS_MOST)
+    throw conflict('sets', `There would be ${row.body.sets.length + fresh.length}.`, `At most ${SETS_MOST}: choose fewer takes.`); // prettier-ignore
+  const sets = fresh.map((take) => {
+    const set = newSet([{ take, from: 0, to: null }], from.correlate, from.fit);
+    // How fast it turned is another run’s.
+    const correlate = { ...from.correlate, speedHz: null };
+    return changed(app, { ...set, correlate, picks: from.picks, modes: from.modes, facts: from.facts }, {});
+  });
+  putAnalysis(app.db, { ...row, body: { ...row.body, sets: [...row.body.sets, ...sets.map((s) => ({ ...s, facts: null }))] } }); // prettier-ignore
+  const done = sets.reduce((before, s) => before.then(() => follow(app, id, s.id, by)), Promise.resolve());
+  return { view: viewAnalysis(app, id), done };
 }
 
 /** A set with other settings, all of them checked together. @throws `bad_input` */

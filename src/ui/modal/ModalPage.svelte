@@ -28,8 +28,9 @@
     opened: AnalysisView;
     frames: { frame: NamedFrame }[];
     signals: { id: string; name: string; unit: string }[];
+    takes: { id: string; name: string }[];
   };
-  let { opened, frames, signals }: Props = $props();
+  let { opened, frames, signals, takes }: Props = $props();
   const shell = useShell();
   const maker = new LineMaker();
   onDestroy(() => maker.close());
@@ -152,7 +153,7 @@
   </div>
   {#if saving}
     <FloatBox anchor={saving} label="More" close={() => (saving = null)}>
-      <ModalMenu {analysis} {frames} />
+      <ModalMenu {analysis} {frames} {takes} close={() => (saving = null)} />
     </FloatBox>
   {/if}
   {#if view.sets.length > 1 && !comparing}

@@ -13,6 +13,7 @@
   import MacPicture from './MacPicture.svelte';
   import { canvasInk } from '../plot/canvas';
   import { drawPair } from './pair-plot';
+  import RunsOver from './RunsOver.svelte';
   import ShapeCard from './ShapeCard.svelte';
   import { frequencyText } from './words';
 
@@ -20,6 +21,7 @@
   let { view, frame, maker, night }: Props = $props();
   const shell = useShell();
 
+  let over = $state(false);
   let against = $state(1);
   let base = $state(0);
   let chosen = $state(0);
@@ -85,10 +87,11 @@
     };
   });
 
-  let canvas: HTMLCanvasElement;
+  let canvas: HTMLCanvasElement | undefined = $state();
   let box = $state({ width: 0, height: 0 });
   $effect(() => {
     void [night, box.width, box.height];
+    if (!canvas) return;
     const [from, to] = [Math.min(a.fit.from, b.fit.from), Math.max(a.fit.to, b.fit.to)];
     const course = (set: SetView, colour: string) => {
       const made = lines[set.id];
@@ -108,101 +111,127 @@
   });
 </script>
 
-<div class="choose">
-  {#each [{ word: 'A', get: () => base, put: (k: number) => (base = k) }, { word: 'B', get: () => against, put: (k: number) => (against = k) }] as side, s (side.word)}
-    <label
-      ><b style:color={traceColour(s, night)}>{side.word}</b>
-      <select
-        class="plain"
-        value={side.get()}
-        onchange={(e) => side.put(Number(e.currentTarget.value))}
-        aria-label="Set {side.word}"
-        >{#each view.sets as set, k (set.id)}<option value={k}>{k + 1} · {set.title}</option>{/each}</select
-      ></label
-    >
-  {/each}
+<div class="tabs" role="group" aria-label="How sets are compared">
+  {#each [[false, 'One against another'], [true, 'All over a fact']] as const as [value, word] (word)}<button
+      class:here={over === value}
+      aria-pressed={over === value}
+      onclick={() => (over = value)}>{word}</button
+    >{/each}
 </div>
-<div class="work">
-  <section class="card" aria-label="Sums over each other">
-    <h2>Sums over each other, dB</h2>
-    <div class="box" bind:clientWidth={box.width} bind:clientHeight={box.height}>
-      <canvas bind:this={canvas} aria-label="Sums of both sets over frequency"></canvas>
-    </div>
-  </section>
-  <section class="card two" aria-label="Shapes beside each other">
-    {#if one && merged}
-      <ShapeCard
-        title="{one.m.hz.toFixed(2)} Hz, merged"
-        says={merged.says}
-        {frame}
-        shapes={[{ motion: merged.motion, colour: traceColour(0, night) }]}
-        name="merged"
-        {night}
-        plain
-      />
-    {:else if one}
-      <ShapeCard
-        title="A {chosen + 1} · {one.m.hz.toFixed(2)} Hz"
-        says={one.m.name}
-        {frame}
-        shapes={[{ motion: motion(a, one.m), colour: traceColour(0, night) }]}
-        name="A"
-        {night}
-        plain
-      />
-      {#if one.other}<ShapeCard
-          title="B {one.best + 1} · {one.other.hz.toFixed(2)} Hz"
-          says={one.other.name}
+{#if over}
+  <RunsOver {view} {night} />
+{:else}
+  <div class="choose">
+    {#each [{ word: 'A', get: () => base, put: (k: number) => (base = k) }, { word: 'B', get: () => against, put: (k: number) => (against = k) }] as side, s (side.word)}
+      <label
+        ><b style:color={traceColour(s, night)}>{side.word}</b>
+        <select
+          class="plain"
+          value={side.get()}
+          onchange={(e) => side.put(Number(e.currentTarget.value))}
+          aria-label="Set {side.word}"
+          >{#each view.sets as set, k (set.id)}<option value={k}>{k + 1} · {set.title}</option>{/each}</select
+        ></label
+      >
+    {/each}
+  </div>
+  <div class="work">
+    <section class="card" aria-label="Sums over each other">
+      <h2>Sums over each other, dB</h2>
+      <div class="box" bind:clientWidth={box.width} bind:clientHeight={box.height}>
+        <canvas bind:this={canvas} aria-label="Sums of both sets over frequency"></canvas>
+      </div>
+    </section>
+    <section class="card two" aria-label="Shapes beside each other">
+      {#if one && merged}
+        <ShapeCard
+          title="{one.m.hz.toFixed(2)} Hz, merged"
+          says={merged.says}
           {frame}
-          shapes={[{ motion: motion(b, one.other), colour: traceColour(1, night) }]}
-          name="B"
+          shapes={[{ motion: merged.motion, colour: traceColour(0, night) }]}
+          name="merged"
           {night}
           plain
+        />
+      {:else if one}
+        <ShapeCard
+          title="A {chosen + 1} · {one.m.hz.toFixed(2)} Hz"
+          says={one.m.name}
+          {frame}
+          shapes={[{ motion: motion(a, one.m), colour: traceColour(0, night) }]}
+          name="A"
+          {night}
+          plain
+        />
+        {#if one.other}<ShapeCard
+            title="B {one.best + 1} · {one.other.hz.toFixed(2)} Hz"
+            says={one.other.name}
+            {frame}
+            shapes={[{ motion: motion(b, one.other), colour: traceColour(1, night) }]}
+            name="B"
+            {night}
+            plain
+          />{/if}
+      {/if}
+    </section>
+    <section class="card list" aria-label="Modes of both">
+      <table class="plain">
+        <thead
+          ><tr
+            ><th>A</th><th>seen as</th><th class="num">Hz of A</th><th class="num">of B</th><th class="num"
+              >apart, %</th
+            ><th class="num">damping of A, %</th><th class="num">of B</th><th class="num">MAC</th></tr
+          ></thead
+        >
+        <tbody>
+          {#each paired as { m, other, best, mac: alike }, k (k)}
+            <tr class:chosen={k === chosen} onclick={() => (chosen = k)}>
+              <td
+                ><button class="number" aria-pressed={k === chosen} aria-label="Mode {k + 1} of A"
+                  >{k + 1}</button
+                ></td
+              >
+              <td class="as" title={m.name || other?.name}>{m.name || other?.name || ''}</td>
+              <td class="num">{frequencyText(m.hz, m.expanded.hz)}</td>
+              <td class="num">{other ? frequencyText(other.hz, other.expanded.hz) : 'not there'}</td>
+              <td class="num">{other ? (100 * (other.hz / m.hz - 1)).toFixed(2).replace('-', '−') : ''}</td>
+              <td class="num">{(100 * m.damping).toFixed(2)}</td>
+              <td class="num">{other ? (100 * other.damping).toFixed(2) : ''}</td>
+              <td class="num" title={other ? `mode ${best + 1} of B` : ''}>{other ? alike.toFixed(3) : ''}</td
+              >
+            </tr>
+          {/each}
+        </tbody>
+      </table>
+      {#if !a.modes || !b.modes}<p class="muted">Modes are compared once both sets have some.</p>{/if}
+    </section>
+    <section class="card mac" aria-label="Alike">
+      {#if rows.length && columns.length}<MacPicture
+          {rows}
+          {columns}
+          title="Alike (MAC), A downward, B across"
+          label="Modal assurance criterion of set A against set B"
         />{/if}
-    {/if}
-  </section>
-  <section class="card list" aria-label="Modes of both">
-    <table class="plain">
-      <thead
-        ><tr
-          ><th>A</th><th>seen as</th><th class="num">Hz of A</th><th class="num">of B</th><th class="num"
-            >apart, %</th
-          ><th class="num">damping of A, %</th><th class="num">of B</th><th class="num">MAC</th></tr
-        ></thead
-      >
-      <tbody>
-        {#each paired as { m, other, best, mac: alike }, k (k)}
-          <tr class:chosen={k === chosen} onclick={() => (chosen = k)}>
-            <td
-              ><button class="number" aria-pressed={k === chosen} aria-label="Mode {k + 1} of A"
-                >{k + 1}</button
-              ></td
-            >
-            <td class="as" title={m.name || other?.name}>{m.name || other?.name || ''}</td>
-            <td class="num">{frequencyText(m.hz, m.expanded.hz)}</td>
-            <td class="num">{other ? frequencyText(other.hz, other.expanded.hz) : 'not there'}</td>
-            <td class="num">{other ? (100 * (other.hz / m.hz - 1)).toFixed(2).replace('-', '−') : ''}</td>
-            <td class="num">{(100 * m.damping).toFixed(2)}</td>
-            <td class="num">{other ? (100 * other.damping).toFixed(2) : ''}</td>
-            <td class="num" title={other ? `mode ${best + 1} of B` : ''}>{other ? alike.toFixed(3) : ''}</td>
-          </tr>
-        {/each}
-      </tbody>
-    </table>
-    {#if !a.modes || !b.modes}<p class="muted">Modes are compared once both sets have some.</p>{/if}
-  </section>
-  <section class="card mac" aria-label="Alike">
-    {#if rows.length && columns.length}<MacPicture
-        {rows}
-        {columns}
-        title="Alike (MAC), A downward, B across"
-        label="Modal assurance criterion of set A against set B"
-      />{/if}
-    <p class="muted">Over the {common.length} responses that both have.</p>
-  </section>
-</div>
+      <p class="muted">Over the {common.length} responses that both have.</p>
+    </section>
+  </div>
+{/if}
 
 <style>
+  .tabs {
+    display: flex;
+    gap: var(--space-4);
+    font-size: var(--type-small);
+  }
+  .tabs button {
+    color: var(--muted);
+    border-bottom: 2px solid transparent;
+  }
+  .tabs .here {
+    color: var(--ink);
+    font-weight: 600;
+    border-bottom-color: var(--plum);
+  }
   .choose {
     display: flex;
     gap: var(--space-5);

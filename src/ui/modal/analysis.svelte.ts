@@ -87,7 +87,7 @@ export class Analysis {
   /** Follows what the server computes, and fetches what is new. To be called once, where effects live. */
   follow(): void {
     $effect(() => {
-      if (!this.view.sets.some((s) => s.state === 'correlating' || s.state === 'fitting')) return;
+      if (!this.view.sets.some((s) => s.state === 'correlating' || s.state === 'fitting' || s.state === 'new')) return; // prettier-ignore
       const timer = setInterval(() => void this.ask(), POLL_MS);
       return () => clearInterval(timer);
     });
@@ -151,6 +151,9 @@ export class Analysis {
     const { view, set } = await call('POST /api/modal/[id]/sets', { params: { id: this.view.id }, body: { like: this.set.id } }); // prettier-ignore
     this.view = view;
     this.chosen = set;
+  };
+  runs = async (takes: string[]) => {
+    this.view = await call('POST /api/modal/[id]/runs', { params: { id: this.view.id }, body: { like: this.set.id, takes } }); // prettier-ignore
   };
   remove = async (set: string) => {
     this.view = await call('DELETE /api/modal/[id]/sets/[set]', { params: { id: this.view.id, set } });

@@ -10,6 +10,7 @@ import type { PickedMode, SetView } from '$contract/modal';
 import { openApp, startJob, type App } from '$service/app';
 import {
   addAnalysis,
+  addRuns,
   addSet,
   bootstrap,
   cancelSet,
@@ -59,7 +60,7 @@ afterAll(() => {
 });
 const sets = (): SetView[] => viewAnalysis(app, id).sets;
 const first = (): SetView => sets()[0];
-const take = () => listTakes(app.db, currentJob(app.db)!.id)[0].id;
+const take = () => listTakes(app.db, currentJob(app.db)!.id).find((t) => t.name === 'BW2-M-1')!.id;
 const plain = (set: SetView): PickedMode[] => set.picks.map((p) => ({ ...p }));
 const files = () => readdirSync(join(folder, 'modal'));
 const truth = (k: number) => ({ re: Float64Array.from(TRUE_MODES[k].shape), im: new Float64Array(16) });
@@ -275,6 +276,28 @@ describe('refused, with what to do', () => {
     expect(first().picks.length).toBe(before.picks.length);
   }, 60_000);
 });
+
+test('the same for other runs: each mode is found again where its run has it', async () => {
+  const before = sets().length;
+  const others = listTakes(app.db, currentJob(app.db)!.id)
+    .filter((t) => t.id !== take())
+    .map((t) => t.id);
+  expect(others.length).toBe(2);
+  const { view, done } = addRuns(app, id, first().id, [...others, take()], 'me');
+  expect(view.sets.length).toBe(before + 2); // the one that is there is not done twice
+  await done;
+  for (const [name, stretch] of [
+    ['BW2-M-2', 0.985],
+    ['BW2-M-3', 0.993],
+  ] as const) {
+    const run = sets().find((s) => s.takes[0] === name)!;
+    expect(run).toMatchObject({ state: 'done', fault: null, about: { Operator: 'bench' } });
+    const flap = run.modes!.modes.find((m) => m.name === 'blades flap together')!;
+    expect(Math.abs(flap.hz / (24.2 * stretch) - 1), name).toBeLessThan(0.002);
+    removeSet(app, id, run.id);
+  }
+  expect(() => addRuns(app, id, first().id, ['nobody'], 'me')).toThrow(/no take/);
+}, 60_000);
 
 describe('out, and in again', () => {
   test('shapes on their nodes', () => {

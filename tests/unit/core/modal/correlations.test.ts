@@ -24,7 +24,8 @@ import {
 import { mergedShape } from '$core/modal/merge';
 import { met, shapesOf, together } from '$core/modal/residues';
 import { jackknife } from '$core/modal/scatter';
-import { mac, meanPhase, normalised, phaseDeviation, realness } from '$core/modal/shape';
+import { mac, meanPhase, normalised, phaseDeviation, realness, type Shape } from '$core/modal/shape';
+import { numberOfFact, tracksOf } from '$core/modal/tracks';
 import { bestOf, sameMode, type JudgedOrder } from '$core/modal/stability';
 import { Random } from '$core/random';
 import { sampledOf } from '$core/samples/sampled';
@@ -359,7 +360,7 @@ describe('shapes', () => {
           );
           expect(mac(a, b)).toBeCloseTo(1, 9);
           expect(realness(b)).toBeCloseTo(realness(a), 6);
-          const largest = (x: typeof a) => Math.max(...x.re.map((v, i) => Math.hypot(v, x.im[i])));
+          const largest = (x: Shape) => Math.max(...x.re.map((v, i) => Math.hypot(v, x.im[i])));
           expect(largest(normalised(b, 'largest is 1'))).toBeCloseTo(1, 9);
           expect(
             Math.hypot(...normalised(b, 'length is 1').re, ...normalised(b, 'length is 1').im),
@@ -466,4 +467,39 @@ test('blocks: their mean weighs each by its pieces; none is refused', () => {
     ]),
   ]).toEqual([3]);
   expect(() => meanOfBlocks([{ values: Float64Array.of(1), pieces: 0 }])).toThrow(/long enough/);
+});
+
+describe('runs over what they differ by', () => {
+  const shape = (...re: number[]) => ({ re: Float64Array.from(re), im: new Float64Array(re.length) });
+  test('two modes that cross are followed by their shapes, not by their order', () => {
+    const runs = [2, 0, 1, 3].map((at) => ({
+      at,
+      modes: [
+        { hz: 10 + at, damping: 0.01, name: at === 0 ? 'bends' : '', shape: shape(1, 0.1 * at, 0) },
+        { hz: 12 - at, damping: 0.02, name: at === 0 ? 'twists' : '', shape: shape(0, 1, 0.1) },
+      ].sort((a, b) => a.hz - b.hz),
+    }));
+    const [bends, twists] = tracksOf(runs);
+    expect(bends.name).toBe('bends');
+    expect(bends.points.map((p) => [p.at, p.hz])).toEqual([
+      [0, 10],
+      [1, 11],
+      [2, 12],
+      [3, 13],
+    ]);
+    expect(twists.points.map((p) => p.hz)).toEqual([12, 11, 10, 9]);
+    expect(Math.min(...bends.points.map((p) => p.mac))).toBeGreaterThan(0.9);
+  });
+  test('a mode that comes later begins a track; one that is not there in a run is passed over; none jumps too far', () => {
+    const mode = (hz: number, ...re: number[]) => ({ hz, damping: 0.01, name: '', shape: shape(...re) });
+    const tracks = tracksOf([
+      { at: 1, modes: [mode(10, 1, 0)] },
+      { at: 2, modes: [] },
+      { at: 3, modes: [mode(10.5, 1, 0.1), mode(30, 0, 1)] },
+      { at: 4, modes: [mode(20, 1, 0)] },
+    ]);
+    expect(tracks.map((t) => t.points.map((p) => p.at))).toEqual([[1, 3], [4], [3]]);
+  });
+  test.each([['2.4 m/s', 2.4, 'm/s'], ['−3,5', -3.5, ''], ['414 rpm', 414, 'rpm']])('“%s” says a number', (text, value, unit) => expect(numberOfFact(text)).toEqual({ value, unit })); // prettier-ignore
+  test('what says none is none', () => expect(numberOfFact('bench')).toBeNull());
 });
