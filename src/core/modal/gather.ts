@@ -42,8 +42,11 @@ export interface Gathered {
   says: string[];
 }
 
-/** Blocks that a span is cut into, from which ± is found. */
+/** Blocks that a span is cut into, from which ± is found; fewer where there are so many pairs that they would not be held. */
 const BLOCKS = 8;
+const HELD = 8e6;
+/** Numbers of all correlations together that are computed at once: so many pairs times lags. */
+const MOST = 2.5e6;
 
 /** Correlates the responses of one or several parts of recordings. They are read in chunks; each part is a piece of its own.
  *  @throws `bad_input` where rates or units do not fit, a reference does not move, or nothing is long enough; `cancelled` */
@@ -62,6 +65,14 @@ export function gathered(
   if (rescaled.length)
     says.push(`${rescaled.map((s) => s.name).join(', ')}: brought to ${units[0]}, which the first response is in.`); // prettier-ignore
   const dtS = options.factor / rate;
+  const numbers = units.length * options.references.length * options.lags;
+  if (numbers > MOST)
+    throw badInput(
+      'references',
+      `${units.length} responses with ${options.references.length} over ${options.lags} lags`,
+      `That are ${(numbers / 1e6).toFixed(1)} million numbers, more than ${MOST / 1e6} million at once: choose fewer references, fewer lags or fewer responses.`,
+    );
+  const parts = Math.max(1, Math.min(BLOCKS, Math.floor(HELD / numbers)));
   const correlator = new Correlator({
     responses: units.length,
     references: options.references,
@@ -76,24 +87,26 @@ export function gathered(
   progress(0.25);
   const health = units.map(() => ({ largest: 0, at: 0, energy: 0 }));
   const blocks: CorrelationBlock[] = [];
+  // A block ends where a chunk does.
+  const chunk = Math.max(1024, Math.min(CHUNK, Math.ceil(all / parts)));
   let done = 0;
-  const due = () => Math.ceil(((blocks.length + 1) * all) / BLOCKS);
+  const due = () => Math.ceil(((blocks.length + 1) * all) / parts);
   records.forEach((record, k) => {
     correlator.cut();
     const thinner = units.map(() => new Decimator(options.factor));
     const { first, count } = spans[k];
-    for (let at = 0; at < count; at += CHUNK) {
+    for (let at = 0; at < count; at += chunk) {
       if (signal.aborted) throw cancelled('correlating');
-      const some = Math.min(CHUNK, count - at);
-      const parts = record.responses.map((s, i) => {
+      const some = Math.min(chunk, count - at);
+      const own = record.responses.map((s, i) => {
         const read = s.read(first[i] + at, some);
-        const own = Float64Array.from(read, (v, n) => v * scales[k][i] - lines[k][i].at(at + n));
-        watch(health[i], read, own);
-        return thinner[i].push(own);
+        const values = Float64Array.from(read, (v, n) => v * scales[k][i] - lines[k][i].at(at + n));
+        watch(health[i], read, values);
+        return thinner[i].push(values);
       });
-      correlator.push(parts);
+      correlator.push(own);
       done += some;
-      if (done >= due() && blocks.length < BLOCKS - 1 && correlator.counted.taken > 0)
+      if (done >= due() && blocks.length < parts - 1 && correlator.counted.taken > 0)
         blocks.push(correlator.block());
       progress(0.25 + (0.7 * done) / all);
     }

@@ -85,6 +85,9 @@ function setsIn(app: App, analysis: string): SetBody[] {
   }
 }
 
+/** Responses that advice compares at the most. */
+const ADVISED_OF = 40;
+
 interface Watch {
   progress: (share: number) => void;
   signal: AbortSignal;
@@ -99,13 +102,17 @@ async function correlations(
   let set = setOf(app, analysis, id);
   let inputs = inputsOf(app, set);
   if (set.correlate.references.length === 0) {
-    const [record] = inputs.records;
+    // Of very many responses some stand for the others: each is compared with each.
+    const every = Math.ceil(inputs.names.length / ADVISED_OF);
+    const candidates = inputs.names.filter((_, k) => k % every === 0);
+    const [front] = inputs.records;
+    const record = { ...front, signals: front.signals.filter((_, k) => k % every === 0) };
     const { coherence, advised } = taken(
       await app.workers.do('adviseReferences', { record, factor: set.correlate.factor }, watch),
     );
     put({
-      advice: { names: inputs.names.map((n) => n.name), coherence, advised },
-      correlate: { ...set.correlate, references: advised.map((i) => inputs.names[i].id) },
+      advice: { names: candidates.map((n) => n.name), coherence, advised },
+      correlate: { ...set.correlate, references: advised.map((i) => candidates[i].id) },
       // Each order has as many poles as there are references: sixteen orders show what comes to rest.
       ...(set.facts === null && { fit: { ...set.fit, order: Math.max(set.fit.order, 16 * advised.length) } }),
     });

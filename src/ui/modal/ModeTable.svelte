@@ -74,26 +74,28 @@
               /></td
             >
             <td class="acts">
-              {#if k === chosen || m.out}
-                <button
-                  class="dotted"
-                  onclick={(e) => {
-                    e.stopPropagation();
-                    change(all().map((p, i) => (i === k ? { ...p, out: !p.out } : p)));
-                  }}>{m.out ? 'put back' : 'leave out'}</button
-                >
-              {/if}
-              {#if k === chosen}
-                <button
-                  class="dotted"
-                  aria-label="Let mode {k + 1} go"
-                  onclick={(e) => {
-                    e.stopPropagation();
-                    change(all().filter((_, i) => i !== k));
-                  }}>let go</button
-                >
-              {/if}
-            </td>
+              <span>
+                {#if k === chosen || m.out}
+                  <button
+                    class="dotted"
+                    onclick={(e) => {
+                      e.stopPropagation();
+                      change(all().map((p, i) => (i === k ? { ...p, out: !p.out } : p)));
+                    }}>{m.out ? 'put back' : 'leave out'}</button
+                  >
+                {/if}
+                {#if k === chosen}
+                  <button
+                    class="dotted"
+                    aria-label="Let mode {k + 1} go"
+                    onclick={(e) => {
+                      e.stopPropagation();
+                      change(all().filter((_, i) => i !== k));
+                    }}>let go</button
+                  >
+                {/if}
+              </span></td
+            >
           </tr>
         {/each}
       </tbody>
@@ -165,12 +167,29 @@
     border-bottom-color: var(--plum);
   }
   td:nth-child(5) {
-    width: 42%;
+    width: 50%;
   }
   .acts {
+    position: relative;
+    width: 0;
+    padding: 0;
     white-space: nowrap;
     text-align: right;
     font-size: var(--type-small);
+  }
+  /* Over the name, which needs the room. */
+  .acts span {
+    position: absolute;
+    right: 0;
+    top: 0;
+    bottom: 0;
+    display: flex;
+    gap: var(--space-2);
+    align-items: center;
+    background: var(--card);
+  }
+  .chosen .acts span {
+    background: var(--tint);
   }
   .none,
   .more {

@@ -174,6 +174,18 @@ describe('correlating', () => {
       expect(() => gather([record(x, x)], { lags })).toThrow(/power of two/);
   });
 
+  test('more pairs than are held at once are refused with what to do; many are cut into fewer blocks', () => {
+    const x = random(4, 30_000);
+    const many = record(...Array.from({ length: 40 }, () => x));
+    const references = Array.from({ length: 16 }, (_, k) => k);
+    expect(() => gather([many], { references, lags: 4096 })).toThrow(
+      /fewer references, fewer lags or fewer responses/,
+    );
+    expect(gather([many], { references: [0] }).blocks.length).toBeGreaterThan(4);
+    const large = record(...Array.from({ length: 40 }, () => random(5, 9000)));
+    expect(gather([large], { references, lags: 2048 }).blocks.length).toBeLessThanOrEqual(6);
+  });
+
   test('one sample of four: what lies below passes, what would fold is gone', () => {
     const n = 40_000;
     const tone = (hz: number) =>
