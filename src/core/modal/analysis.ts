@@ -69,12 +69,13 @@ export function fitted(
   settings: FitSettings,
   progress: Progress = () => undefined,
   signal: CancelSignal = { aborted: false },
+  only?: ReadonlySet<number>,
 ): FitResult {
   const { band, order, method, tolerances, residuals } = settings;
   if (!(band.toHz > band.fromHz))
     throw badInput('band', `${band.fromHz} to ${band.toHz} Hz`, 'Its end has to lie above its beginning.');
   const own = within(lines, band.fromHz, band.toHz);
-  const options = { band, order, decay };
+  const options = { band, order, decay, only };
   if (method === 'a quick look at singular values')
     return { orders: [quickLook(lines, references, band)], clusters: [], says: [] };
   const found =
@@ -283,14 +284,16 @@ export function overBlocks(
   const sets = times === null ? leftOut(blocks) : drawn(blocks, times);
   const found = picks.map(() => ({ hz: [] as number[], damping: [] as number[] }));
   const poles = picks.map((p) => poleAt(fit.orders, p));
-  const top = Math.max(...picks.map((p) => p.order));
+  // Only the orders that something was picked of.
+  const orders = new Set(picks.map((p) => p.order));
   sets.forEach((values, k) => {
     const again = fitted(
       prepared(basis, values),
       basis.references,
-      { ...settings, order: Math.min(settings.order, top) },
+      settings,
       (s) => progress((k + s) / sets.length),
       signal,
+      orders,
     );
     picks.forEach(({ order }, p) => {
       const among = again.orders.find((o) => o.order === order)?.poles ?? [];

@@ -11,6 +11,8 @@ export interface FitOptions {
   order: number;
   /** Decay of the window that the functions are under, 1/s: it is taken out of the poles. */
   decay: number;
+  /** These orders alone, where not all are wanted. */
+  only?: ReadonlySet<number>;
 }
 
 /** Poly-reference least-squares complex frequency domain: functions as a right matrix fraction N(z)·D(z)⁻¹ with real coefficients, z = e^(jω·dt),
@@ -20,7 +22,7 @@ export interface FitOptions {
  *  @param lines those of the band @throws `bad_input` for an order that the lines do not carry, `cancelled` */
 export function leastSquaresComplexFrequency(
   lines: Lines,
-  { band, order, decay }: FitOptions,
+  { band, order, decay, only }: FitOptions,
   progress: Progress = () => undefined,
   signal: CancelSignal = { aborted: false },
 ): OrderPoles[] {
@@ -39,6 +41,7 @@ export function leastSquaresComplexFrequency(
   const found: OrderPoles[] = [];
   for (let p = 1; p <= most; p++) {
     if (signal.aborted) throw cancelled('the fit');
+    if (only && !only.has(p * m)) continue;
     found.push(
       polesOf(denominator(normalMatrix(p, m, responses, own, mixed, powers), p, m), p, m, dtS, band, decay),
     );

@@ -15,7 +15,7 @@ const ROWS = 96;
  *  @param set correlations, under a window or not @throws `bad_input` for an order that the lags do not carry, `cancelled` */
 export function stochasticSubspace(
   set: Correlations,
-  { band, order, decay }: FitOptions,
+  { band, order, decay, only }: FitOptions,
   progress: Progress = () => undefined,
   signal: CancelSignal = { aborted: false },
 ): OrderPoles[] {
@@ -63,6 +63,7 @@ export function stochasticSubspace(
   const found: OrderPoles[] = [];
   for (let n = 2; n <= top; n += 2) {
     if (signal.aborted) throw cancelled('the fit');
+    if (only && !only.has(n)) continue;
     const part = (x: Float64Array[]) => x.slice(0, n).map((row) => row.slice(0, n));
     const state = solveSymmetric(part(same), part(next)).x;
     const { re, im, vectorRe, vectorIm } = eigenpairs(state);
