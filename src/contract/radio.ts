@@ -17,6 +17,8 @@ const frequency = z
 const HEIGHTS = [20, 30, 50, 80, 100, 120, 150] as const;
 
 /** How a band is listened to, as a sentence. Frequencies in MHz, bandwidths in kHz. */
+/** Times that a picture of the band may last, s. */
+const SPEEDS = [0.05, 0.1, 0.2, 0.5, 1, 2, 5, 10] as const;
 const listening = z.strictObject({
   span: field(z.enum(['around', 'from']), { label: 'Span', editor: 'choice', options: ['around', 'from'] }),
   around: field(frequency, { label: 'Around', editor: 'number', unit: 'MHz' }),
@@ -62,6 +64,16 @@ const listening = z.strictObject({
       options: HEIGHTS,
     },
   ),
+  eachS: field(
+    z.number().refine((v) => (SPEEDS as readonly number[]).includes(v), 'Choose one of the list.'),
+    {
+      label: 'A picture each',
+      editor: 'choice',
+      unit: 's',
+      options: SPEEDS,
+      help: 'What comes in this time makes one line. Longer ones are steadier and fewer; nothing is left out.',
+    },
+  ),
   fadeS: field(
     z.number('Give a number.').min(0.1, 'At least 0.1 s.').max(86_400, 'At most a day.').nullable(),
     {
@@ -83,7 +95,7 @@ export const LISTENING: Sentence<typeof listening> = {
 /** What belongs to the pictures alone. */
 export const PICTURE: Sentence<typeof listening> = {
   schema: listening,
-  template: () => 'From {top} down over {height}.',
+  template: () => 'From {top} down over {height}, a picture each {eachS}.',
 };
 export const FADING: Sentence<typeof listening> = {
   schema: listening,
@@ -102,6 +114,7 @@ export const LISTENING_DEFAULTS: Listening = {
   shape: 'Blackman-Harris',
   top: -30,
   height: 100,
+  eachS: 0.05,
   fadeS: 10,
 };
 
@@ -146,6 +159,8 @@ export const ListenWish = z.strictObject({
   detector: z.enum(DETECTORS),
   top: z.number(),
   height: z.number(),
+  /** Time of a picture, s. */
+  eachS: z.number(),
   fadeS: z.number().nullable(),
   /** A carrier whose frequency is counted, and the width in which it is alone. */
   count: z.object({ hz: z.number(), bandwidthHz: z.number() }).nullable(),

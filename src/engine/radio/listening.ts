@@ -10,11 +10,10 @@ import type { HeardBand, ListenWish, ReceiverState } from '$contract/radio';
 import type { ListenSink } from '../units/driver';
 import type { IqBlock } from './source';
 
-/** Pictures a second, and every how many of them the density is told. */
-const PICTURE_S = 0.05;
-const DENSITY_EVERY = 4;
-/** A counted frequency is told anew every so many pictures, from so many samples at the most. */
-const COUNT_EVERY = 5;
+/** The density is told no oftener than this, s. */
+const DENSITY_S = 0.2;
+/** A counted frequency is told anew this often, s, from so many samples at the most. */
+const COUNT_S = 0.25;
 const COUNTED_MOST = 1 << 17;
 const COLUMNS = 480;
 const ROWS = 120;
@@ -71,13 +70,15 @@ export class Listening {
     const { listener } = this;
     const rate = receiver.sampleRateHz;
     const count = iq.length / 2;
-    // A picture each twentieth of a second, however large the pieces are in which samples come.
+    // A picture each so long, however large the pieces are in which samples come.
+    const { eachS } = this.wish;
+    const counts = this.pictures % Math.max(1, Math.round(COUNT_S / eachS)) === 0;
     for (let at = 0; at < count;) {
-      if (this.pictureEnd <= first + at) this.pictureEnd = first + at + Math.round(PICTURE_S * rate);
+      if (this.pictureEnd <= first + at) this.pictureEnd = first + at + Math.round(eachS * rate);
       const take = Math.min(count - at, this.pictureEnd - first - at);
       listener!.push(iq.subarray(2 * at, 2 * (at + take)), first + at);
       at += take;
-      if (first + at === this.pictureEnd && this.pictures % COUNT_EVERY === 0) this.count(iq, receiver);
+      if (first + at === this.pictureEnd && counts) this.count(iq, receiver);
       if (first + at === this.pictureEnd) this.picture(receiver, timeMs - ((count - at) / rate) * 1000);
     }
   }
@@ -108,6 +109,9 @@ export class Listening {
     const wide = isWide(request, receiver);
     const key = JSON.stringify([request, wide || receiver.centreHz, receiver.sampleRateHz]);
     const drawn = JSON.stringify([top, height, fadeS === null]);
+    // Another speed counts from the next picture on.
+    if (wish.eachS !== this.eachS) this.pictureEnd = 0;
+    this.eachS = wish.eachS;
     try {
       if (key !== this.builtFor) {
         this.listener = this.stepped = null;
@@ -140,6 +144,7 @@ export class Listening {
     }
   }
   private drawn = '';
+  private eachS = 0;
 
   private picture(receiver: ReceiverState, timeMs: number): void {
     const picture = this.listener!.look();
@@ -148,7 +153,7 @@ export class Listening {
 
   private tell(picture: BandPicture, plan: BandPlan, receiver: ReceiverState, timeMs: number): void {
     if (!this.wish) return;
-    const { detector, fadeS, request } = this.wish;
+    const { detector, eachS, fadeS, request } = this.wish;
     const keepers = [...this.keepers.values()].map((k) => k.keeper);
     for (const keeper of keepers) keeper.push(picture, detector, timeMs);
     const levels = levelsOf(keepers);
@@ -169,11 +174,11 @@ export class Listening {
       })),
       highest: Float32Array.from(picture.powers.highest, dbm),
       counted: this.counted,
-      density: this.pictures++ % DENSITY_EVERY === 0 ? this.shares() : null,
+      density: this.pictures++ % Math.max(1, Math.round(DENSITY_S / eachS)) === 0 ? this.shares() : null,
     };
     this.lost = 0;
     this.overload = false;
-    if (fadeS !== null) this.density?.fade(Math.exp(-PICTURE_S / fadeS));
+    if (fadeS !== null) this.density?.fade(Math.exp(-eachS / fadeS));
     this.told(heard);
   }
 

@@ -109,7 +109,9 @@ export class RadioDesk implements RadioPort {
     const own = this.receivers().find((u) => u.unit === serial)?.receiver;
     // One that nobody has listened to is heard as wide as it hears.
     const first = own && { around: own.centreHz / 1e6, wide: (own.sampleRateHz * USABLE_SHARE) / 1e6 };
-    const listening = Listening.safeParse(kept?.listening);
+    const listening = Listening.safeParse(
+      kept?.listening && { eachS: LISTENING_DEFAULTS.eachS, ...kept.listening },
+    );
     const lines = LineWishes.safeParse(kept?.lines);
     const catching = Catching.safeParse(kept?.catching);
     const modulation = Modulation.safeParse(kept?.modulation);
@@ -256,6 +258,7 @@ export class RadioDesk implements RadioPort {
       detector: s.detector,
       top: s.top,
       height: s.height,
+      eachS: s.eachS,
       fadeS: s.fadeS,
       count: pin ? { hz: pin.hz, bandwidthHz: 8000 * s.resolving } : null,
       lines: lines.map((l) => ({

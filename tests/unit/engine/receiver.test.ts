@@ -297,6 +297,7 @@ describe('listening', () => {
     detector: 'rms',
     top: -20,
     height: 100,
+    eachS: 0.05,
     fadeS: 10,
     count: null,
     lines: LINE_DEFAULTS.map((l) => ({
@@ -344,6 +345,28 @@ describe('listening', () => {
     // All samples are looked at, one picture after the other.
     for (let k = 1; k < heard.length; k++) expect(heard[k].fromS).toBeLessThanOrEqual(heard[k - 1].toS);
     expect(heard.every((h) => h.lost === 0 && !h.overload)).toBe(true);
+  });
+
+  test('a picture each half second: ten times the transforms, nothing left out, the density still told; changed while it is heard', async () => {
+    const { heard: fast } = await listen(wish());
+    const { heard, unit, run } = await listen(wish({ eachS: 0.5 }), 2);
+    expect(heard.length).toBeGreaterThanOrEqual(3);
+    expect(heard.length).toBeLessThanOrEqual(4);
+    expect(heard[1].transforms / fast[5].transforms).toBeCloseTo(10, 0);
+    expect(heard[1].toS - heard[1].fromS).toBeCloseTo(0.5, 1);
+    for (let k = 1; k < heard.length; k++) expect(heard[k].fromS).toBeLessThanOrEqual(heard[k - 1].toS);
+    expect(heard.every((h) => h.density !== null)).toBe(true);
+    // Steadier: the mean of ten times as many.
+    const scatter = (h: HeardBand) => {
+      const now = [...h.lines[0].levels!].slice(20, 80);
+      const mean = now.reduce((s, v) => s + v, 0) / now.length;
+      return Math.sqrt(now.reduce((s, v) => s + (v - mean) ** 2, 0) / now.length);
+    };
+    expect(scatter(heard[1])).toBeLessThan(0.6 * scatter(fast[5]));
+    const before = heard.length;
+    unit.listen!({ band: wish(), catching: null }, (h) => 'plan' in h && heard.push({ unit: UNIT, ...h }));
+    run(1);
+    expect(heard.length - before).toBeGreaterThanOrEqual(17);
   });
 
   test('a carrier is counted to a few Hz where its lines are kHz apart; what is not there is not', async () => {

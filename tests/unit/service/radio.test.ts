@@ -291,6 +291,7 @@ async function pictureOf(): Promise<HeardBand> {
     detector: 'rms',
     top: 0,
     height: 100,
+    eachS: 0.05,
     fadeS: null,
     count: null,
     lines: [{ id: 'now', line: { shows: 'now' }, held: false, begins: 0 }],
