@@ -171,6 +171,11 @@ test('a frame is found by its pattern, and what is wrong with the transmitter is
   await p.until('its imbalance', async () => Math.abs(Math.abs(await mean('imbalance')) - 1) < 0.1);
   const bits = (await p.text('[aria-label=Bits] .mono')).replace(/\s/g, '');
   expect(bits).toMatch(/^[01]{60,}$/);
+  // Symbol by symbol as a table, in the place of a picture.
+  await p.clickAt('[aria-label="Picture"] option[value=table]');
+  await p.until('a row for each symbol', async () => (await driver.findElements({ css: '[aria-label=Symbols] tbody td.mono' })).length > 5); // prettier-ignore
+  expect(await p.text('[aria-label=Symbols] tbody td.mono')).toMatch(/^[01]{2}$/);
+  await p.clickAt('[aria-label="Picture"] option[value=symbols]');
   // A pattern that nobody sends is not found, and that is said.
   await p.edit('pattern', bitsOfSymbols(new Array<number>(24).fill(3), 2), '.says');
   await p.untilText('.fault', 'pattern was not found');

@@ -3,6 +3,7 @@
   import type { ModulationRead } from '$core/modulation/read';
   import { traceColour } from '$contract/palette';
   import { canvasInk } from '../../plot/canvas';
+  import SymbolTable from './SymbolTable.svelte';
   import { drawRead, READ_PICTURES, type ReadPicture } from './read-plots';
 
   type Props = {
@@ -13,10 +14,10 @@
     choose: (shows: ReadPicture) => void;
   };
   let { shows, read, symbolHz, night, choose }: Props = $props();
-  let canvas: HTMLCanvasElement;
+  let canvas: HTMLCanvasElement | undefined = $state();
   let box = $state({ width: 0, height: 0 });
   $effect(() => {
-    if (!read || box.width === 0 || box.height === 0) return;
+    if (!canvas || !read || shows === 'table' || box.width === 0 || box.height === 0) return;
     const colour = (k: number) => traceColour(k, night);
     drawRead(canvas, shows, read, symbolHz, {
       ink: canvasInk(canvas),
@@ -45,9 +46,13 @@
       >
     {/if}
   </header>
-  <div class="box" bind:clientWidth={box.width} bind:clientHeight={box.height}>
-    <canvas bind:this={canvas}></canvas>
-  </div>
+  {#if shows === 'table' && read}
+    <SymbolTable {read} />
+  {:else}
+    <div class="box" bind:clientWidth={box.width} bind:clientHeight={box.height}>
+      <canvas bind:this={canvas}></canvas>
+    </div>
+  {/if}
 </section>
 
 <style>

@@ -13,6 +13,7 @@ export const READ_PICTURES = {
   errorsOver: { name: 'Error over frequency', says: '% in each of the lines' },
   path: { name: 'The path', says: 'level over the symbol rate, dB' },
   delay: { name: 'Group delay of the path', says: 'µs over the symbol rate' },
+  table: { name: 'Symbols as a table', says: 'of this capture' },
 } as const;
 export type ReadPicture = keyof typeof READ_PICTURES;
 
@@ -24,10 +25,10 @@ interface Colours {
 }
 const LABELS_MOST = 64;
 
-/** Draws a capture’s picture. @param symbolHz rate of the symbols */
+/** Draws a capture’s picture; the table is none. @param symbolHz rate of the symbols */
 export function drawRead(
   canvas: HTMLCanvasElement,
-  what: ReadPicture,
+  what: Exclude<ReadPicture, 'table'>,
   read: ModulationRead,
   symbolHz: number,
   colours: Colours,
