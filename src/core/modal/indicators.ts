@@ -81,6 +81,8 @@ function symmetricPencil(b: Float64Array[], a: Float64Array[]): Float64Array {
       let sum = 0;
       for (let i = 0; i < n; i++)
         for (let j = 0; j < n; j++) sum += vectorRe[p][i] * b[i][j] * vectorRe[q][j];
+      // A mixture of references that sees nothing at all has no say.
+      if (half[p] === 0 || half[q] === 0) return p === q ? 1 : 0;
       return sum * half[p] * half[q];
     }),
   );
