@@ -27,6 +27,7 @@ import { check } from '../check';
 import { openTake } from '../takes';
 import { follow, keepSet, scatter, setOf, shapesOf } from './chain';
 import { inputsOf, usualCorrelate } from './inputs';
+import type { ModalRun } from './port';
 import { blocksOf } from './tidy';
 
 const USUAL_FIT: Fit = {
@@ -345,12 +346,24 @@ export async function pickModes(
   return { view: viewAnalysis(app, id), done };
 }
 
-/** ± from so many draws of blocks with replacement. @throws `conflict` without modes */
-export async function bootstrap(app: App, id: string, setId: string, times: number): Promise<AnalysisView> {
+/** ± from so many draws of blocks with replacement; it goes on by itself, and can be stopped. @throws `conflict` without modes, or while the set is
+ *  being computed */
+export function bootstrap(
+  app: App,
+  id: string,
+  setId: string,
+  times: number,
+): { view: AnalysisView; done: Promise<void> } {
   if (setOf(app, id, setId).picks.length === 0)
     throw conflict('modes', 'There are none yet.', 'Pick poles first.');
-  await scatter(app, id, setId, times);
-  return viewAnalysis(app, id);
+  if (app.modal.runs.has(setId))
+    throw conflict('set', 'It is being computed.', 'Ask again once it is done, or stop it.');
+  const run: ModalRun = { doing: 'fitting', progress: 0, stop: new AbortController() };
+  app.modal.runs.set(setId, run);
+  const done = scatter(app, id, setId, times, run).finally(() => {
+    if (app.modal.runs.get(setId) === run) app.modal.runs.delete(setId);
+  });
+  return { view: viewAnalysis(app, id), done };
 }
 
 /** Brings a set up to date with what it depends on. @throws `not_found` */

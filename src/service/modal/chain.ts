@@ -222,8 +222,14 @@ export async function shapesOf(
 }
 
 /** Finds ± over blocks of the span for the picks of a set, and writes it into its modes where they are still the same.
- *  @param times null: each block left out in turn; else so many draws with replacement */
-export async function scatter(app: App, analysis: string, id: string, times: number | null): Promise<void> {
+ *  @param times null: each block left out in turn; else so many draws with replacement @param run where it is watched and can be stopped */
+export async function scatter(
+  app: App,
+  analysis: string,
+  id: string,
+  times: number | null,
+  run: ModalRun | null = null,
+): Promise<void> {
   const set = setOf(app, analysis, id);
   if (!set.correlations || !set.poles || set.picks.length === 0) return;
   const task: ScatterTask = {
@@ -237,13 +243,17 @@ export async function scatter(app: App, analysis: string, id: string, times: num
     times,
   };
   try {
-    const { spread } = taken(await app.workers.do('scatterSet', task));
+    const watch = run
+      ? { progress: (share: number) => void (run.progress = share), signal: run.stop.signal }
+      : {};
+    const { spread } = taken(await app.workers.do('scatterSet', task, watch));
     const now = setsIn(app, analysis).find((s) => s.id === id);
     const same = now && now.poles?.id === set.poles.id && JSON.stringify(now.picks) === JSON.stringify(set.picks); // prettier-ignore
-    if (!same || app.modal.runs.has(id)) return;
+    if (!same || (app.modal.runs.get(id) ?? run) !== run) return;
     keepSet(app, analysis, id, { modes: await shapesOf(app, now, spread) });
   } catch (error) {
-    // The modes stand without it; what went wrong is said in the logbook.
+    // The modes stand without it; what went wrong is said in the logbook, unless somebody stopped it.
+    if (asFarrierError(error, 'the spread').code === 'cancelled') return;
     log(app, 'trouble', `± of modes over blocks: ${asFarrierError(error, 'the spread').message}`);
   }
 }

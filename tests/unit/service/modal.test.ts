@@ -218,13 +218,25 @@ describe('picking', () => {
 
   test('± from drawn blocks is of the size of that from left-out ones', async () => {
     const before = first().modes!.modes;
-    await bootstrap(app, id, first().id, 30);
+    const { view, done } = bootstrap(app, id, first().id, 30);
+    expect(view.sets[0].state).toBe('fitting');
+    expect(() => bootstrap(app, id, first().id, 30)).toThrow(/being computed/);
+    await done;
+    expect(first().state).toBe('done');
     first().modes!.modes.forEach((m, k) => {
       expect(m.expanded.hz! / before[k].expanded.hz!).toBeGreaterThan(0.25);
       expect(m.expanded.hz! / before[k].expanded.hz!).toBeLessThan(4);
     });
   }, 120_000);
 });
+
+test('± by drawing can be stopped; what was known stays', async () => {
+  const before = first().modes;
+  const { done } = bootstrap(app, id, first().id, 200);
+  cancelSet(app, first().id);
+  await done;
+  expect(first()).toMatchObject({ state: 'done', modes: before });
+}, 60_000);
 
 describe('refused, with what to do', () => {
   const refused = (change: Parameters<typeof changeSet>[3]) => () =>
