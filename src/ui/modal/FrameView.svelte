@@ -38,7 +38,8 @@
 
   export function from(direction: readonly [number, number, number]): void {
     const [x, y, z] = ready.middle;
-    const far = ready.size * 4.1;
+    // All of it is seen, from wherever.
+    const far = ready.radius * 3.3;
     const long = Math.hypot(...direction);
     camera.position.set(x + (direction[0] / long) * far, y + (direction[1] / long) * far, z + (direction[2] / long) * far); // prettier-ignore
     controls?.target.set(x, y, z);

@@ -55,7 +55,11 @@
         >A new wireframe</Button
       >
       {#if takes.length}
-        <select class="plain" bind:value={take} aria-label="Take to begin with"
+        <select
+          class="plain"
+          value={take || takes[0].id}
+          onchange={(e) => (take = e.currentTarget.value)}
+          aria-label="Take to begin with"
           >{#each takes as t (t.id)}<option value={t.id}>{t.name}</option>{/each}</select
         >
         <Button size="sm" disabled={busy} onclick={() => void begin()}>Begin an analysis</Button>

@@ -12,8 +12,9 @@ export interface ReadyFrame {
   surfaces: number[][];
   sensors: { at: number; direction: Vec }[];
   middle: Vec;
-  /** Half of its largest extent, m. */
+  /** Half of its largest extent, and of its diagonal, m. */
   size: number;
+  radius: number;
 }
 export function readyFrame(frame: Wireframe): ReadyFrame {
   const map = placesOf(frame);
@@ -36,6 +37,7 @@ export function readyFrame(frame: Wireframe): ReadyFrame {
     }),
     middle: ends.map(([a, b]) => (a + b) / 2) as unknown as Vec,
     size: Math.max(1e-6, ...ends.map(([a, b]) => (b - a) / 2)),
+    radius: Math.max(1e-6, Math.hypot(...ends.map(([a, b]) => (b - a) / 2))),
   };
 }
 

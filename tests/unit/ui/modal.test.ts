@@ -81,6 +81,7 @@ describe('the wireframe on the picture', () => {
     expect(ready.sensors.length).toBe(ACCELEROMETERS.length);
     const [a, b] = [ready.lines[0], ready.lines[1]].map((i) => frame.points[i].name);
     expect([a, b]).toEqual([...frame.lines[0]]);
+    expect(ready.radius).toBeGreaterThan(ready.size);
     expect(ready.size).toBeCloseTo((2 + 3.2) / 2, 6); // from the foot to the tip of blade 1
   });
   test('nothing at all has a size, too', () => {
