@@ -36,7 +36,7 @@ export const settingsOf = ({ fit }: Pick<SetBody, 'fit'>): FitSettings => ({
 });
 /** What a fit depends on, besides the correlations: their window, the band and the settings. How shapes are normalised is none of it. */
 const fitPrint = ({ fit, correlate, correlations }: SetBody): string => {
-  return JSON.stringify([correlations?.id, correlate.left, { ...fit, normalised: null }]);
+  return JSON.stringify([correlations?.id, correlate.left, correlate.speedHz, { ...fit, normalised: null }]);
 };
 
 /** Work whose outcome may be a fault. */

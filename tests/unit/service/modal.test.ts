@@ -122,6 +122,20 @@ describe('a link of the chain is changed', () => {
     first().modes!.modes.forEach((m, k) => expect(Math.abs(m.hz - before.modes!.modes[k].hz)).toBeLessThan(before.modes!.modes[k].expanded.hz!)); // prettier-ignore
   }, 60_000);
 
+  test('another running speed: what is suggested as its multiple follows', async () => {
+    const multiples = () =>
+      first()
+        .suggested.filter((s) => s.harmonic.is)
+        .map((s) => s.harmonic.multiple);
+    expect(multiples()).toEqual([3]);
+    await changeSet(app, id, first().id, { correlate: { speedHz: 5 } }, 'me').done;
+    // Still a steady tone, by its kurtosis, but no multiple of five turns a second.
+    expect(multiples()).toEqual([null]);
+    expect(first().modes!.tones.map((t) => t.multiple)).toEqual([null]);
+    await changeSet(app, id, first().id, { correlate: { speedHz: TURNS_HZ } }, 'me').done;
+    expect(multiples()).toEqual([3]);
+  }, 60_000);
+
   test('the resolution gives the nearest number of lags', async () => {
     const before = first();
     const { view, set, done } = addSet(app, id, before.id, { correlate: { resolution: 0.3 } }, 'me');
