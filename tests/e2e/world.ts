@@ -208,7 +208,15 @@ export class Person {
 
   /** Waits until something is true of the page. */
   async until(says: string, holds: () => Promise<boolean>, ms = 45_000): Promise<void> {
-    await this.driver.wait(async () => holds().catch(() => false), ms, says);
+    try {
+      await this.driver.wait(async () => holds().catch(() => false), ms, says);
+    } catch (error) {
+      // What the page showed instead says more than the wait does.
+      const shown = await this.text('main').catch(() => 'nothing');
+      throw new Error(`${(error as Error).message}\nThe page showed: ${shown.slice(0, 1500)}`, {
+        cause: error,
+      });
+    }
   }
   untilText = (css: string, words: string | RegExp, ms?: number) =>
     this.until(
