@@ -12,7 +12,10 @@ export class Ears {
   private readonly captures: Catches;
   private readonly gathers: Gathers;
 
-  constructor(told: ListenSink) {
+  private listens = false;
+  private busy = false;
+
+  constructor(private readonly told: ListenSink) {
     this.listening = new Listening(told);
     this.catches = new Catches(told);
     this.captures = new Catches(told, true);
@@ -20,6 +23,9 @@ export class Ears {
   }
 
   want({ band, catching, reading }: RadioWish): void {
+    const former = this.listens;
+    this.listens = band !== null || catching !== null || !!reading;
+    if (!former) this.excuse();
     this.listening.want(band);
     this.catches.want(catching);
     this.captures.want(reading ?? null);
@@ -27,7 +33,18 @@ export class Ears {
 
   /** A step is gathered, or none any more: meanwhile nothing else is heard. */
   gather(now: GatherNow | null): void {
+    // Said once: steps follow one another.
+    const begins = now !== null && !this.busy;
+    this.busy = now !== null;
+    if (begins) this.excuse();
     this.gathers.want(now);
+  }
+  private excuse(): void {
+    if (this.busy && this.listens)
+      this.told({
+        says: 'The receiver is measuring something else.',
+        next: 'What is heard goes on once that is done.',
+      });
   }
 
   /** @param timeMs of the block’s end */

@@ -1,3 +1,4 @@
+import { pulseAt } from '$core/modulation/pulse';
 import { Random } from '$core/random';
 import { spread } from './spread';
 
@@ -203,7 +204,7 @@ export function telemetry(
     const perSymbol = sampleRateHz / symbolHz;
     // Each symbol adds its response around its place; the response is looked up, a thousand places a symbol.
     const fine = 1024;
-    const response = Float64Array.from({ length: 2 * span * fine + 2 }, (_, k) => rootRaisedCosine(k / fine - span, rollOff)); // prettier-ignore
+    const response = Float64Array.from({ length: 2 * span * fine + 2 }, (_, k) => pulseAt('root raised cosine', k / fine - span, rollOff)); // prettier-ignore
     for (let k = 0; k < symbols.length; k++) {
       const angle = (TURN * (2 * symbols[k] + 1)) / 8;
       const [re, im] = [Math.cos(angle), Math.sin(angle)];
@@ -243,18 +244,4 @@ export function telemetry(
       }
     }
   };
-}
-
-/** Impulse response of the root-raised-cosine filter at a time in symbols, of unit energy a symbol (Proakis, Digital Communications, 4th ed., 9.2). */
-function rootRaisedCosine(t: number, a: number): number {
-  if (Math.abs(t) < 1e-9) return 1 - a + (4 * a) / Math.PI;
-  if (Math.abs(Math.abs(4 * a * t) - 1) < 1e-9)
-    return (
-      (a / Math.SQRT2) *
-      ((1 + 2 / Math.PI) * Math.sin(Math.PI / (4 * a)) + (1 - 2 / Math.PI) * Math.cos(Math.PI / (4 * a)))
-    );
-  return (
-    (Math.sin(Math.PI * t * (1 - a)) + 4 * a * t * Math.cos(Math.PI * t * (1 + a))) /
-    (Math.PI * t * (1 - (4 * a * t) ** 2))
-  );
 }
