@@ -11,21 +11,52 @@ import { addFrame } from '$service/modal/frames';
 import { makeJobCurrent } from '$store/entities';
 import { TakeWriter } from '$store/take/writer';
 import { ACCELEROMETERS, nacelleFrame, shaken, TRUE_MODES, TURNS_HZ, type Run } from './structure';
+import { HAMMERS, inTurn, struck, type Strike } from './struck';
 
 export const NACELLE_JOB = { name: 'Brinewheel II in the flow', place: 'Harrow Quay · rotor 2 of 3' };
 const RATE = 160;
+/** Struck it is recorded faster: a hit is short. */
+const RATE_STRUCK = 512;
+const STRUCK_S = 132;
+/** Two hammers, eight hits each; one bounces, one is too hard. */
+const STRIKES: Strike[] = inTurn(8, 8).map((s, k) => ({ ...s, ...(k === 3 && { bounces: 0.11 }), ...(k === 12 && { newtons: 700 }) })); // prettier-ignore
 
 /** A recording of the rotor in turbulent flow at a steady speed, as the rack of the flow hall brought it in. */
-function flow(
+const flow = (
   app: App,
   idOf: (name: string) => string,
   number: number,
   name: string,
   facts: Record<string, string>,
   { seconds, ...run }: Run & { seconds: number },
+): string => {
+  const signals = ACCELEROMETERS.map((a) => ({ id: idOf(a.name), name: a.name, unit: 'm/s²' }));
+  const says = {
+    planText: `${seconds / 60} minutes in the flow at a steady speed.`,
+    planName: 'In the flow',
+  };
+  return recorded(app, { number, hoursAgo: 12 - number, name, facts, seconds, rate: RATE, signals, ...says }, shaken(38 + number, seconds, RATE, run)); // prettier-ignore
+};
+
+/** A take that was recorded by hand. */
+function recorded(
+  app: App,
+  own: {
+    number: number;
+    hoursAgo: number;
+    name: string;
+    facts: Record<string, string>;
+    seconds: number;
+    rate: number;
+    signals: { id: string; name: string; unit: string }[];
+    planText: string;
+    planName: string;
+  },
+  histories: Float32Array[],
 ): string {
+  const { number, name, facts, seconds, planText, planName } = own;
   const id = randomUUID();
-  const start = Date.now() - (12 - number) * 3_600_000;
+  const start = Date.now() - own.hoursAgo * 3_600_000;
   const head = {
     id,
     jobId: jobOf(app).id,
@@ -37,8 +68,8 @@ function flow(
     lengthNs: null,
     facts: { ...facts, Operator: 'bench' },
     plan: EMPTY_PLAN,
-    planText: `${seconds / 60} minutes in the flow at a steady speed.`,
-    planName: 'In the flow',
+    planText,
+    planName,
     folder: '',
     part: null,
     coreVersion: CORE_VERSION,
@@ -46,19 +77,18 @@ function flow(
   const writer = new TakeWriter(takePath(app, id), {
     by: 'bench',
     head,
-    groups: [{ offsetNs: 0, rate: { num: RATE, den: 1 } }],
-    signals: ACCELEROMETERS.map(({ name }) => ({
-      channelId: idOf(name),
-      name,
-      rawUnit: 'm/s²',
-      unit: 'm/s²',
+    groups: [{ offsetNs: 0, rate: { num: own.rate, den: 1 } }],
+    signals: own.signals.map(({ id: channelId, name: called, unit }) => ({
+      channelId,
+      name: called,
+      rawUnit: unit,
+      unit,
       group: 0,
       junction: null,
       conversion: IDENTITY,
       snapshot: null,
     })),
   });
-  const histories = shaken(38 + number, seconds, RATE, run);
   histories.forEach((values, k) => {
     writer.append(k, 0, values);
     writer.commit();
@@ -107,5 +137,49 @@ export async function seedNacelle(app: App): Promise<void> {
   await (
     await pickModes(app, view.id, set.id, picks)
   ).done;
+  await seedStruck(app, id, kept.id);
   makeJobCurrent(app.db, first.id);
+}
+
+/** A recording of the rotor struck, at a standstill. @param histories of the accelerometers, then of the hammers that were connected */
+export function recordStruck(
+  app: App,
+  idOf: (name: string) => string,
+  name: string,
+  histories: Float32Array[],
+): string {
+  const signals = [
+    ...ACCELEROMETERS.map((a) => ({ id: idOf(a.name), name: a.name, unit: 'm/s²' })),
+    ...HAMMERS.map((h, k) => ({ id: `hammer-${k + 1}`, name: h.name, unit: 'N' })),
+  ].slice(0, histories.length);
+  const seconds = histories[0].length / RATE_STRUCK;
+  const facts = { Flow: 'none', Rotor: 'locked' };
+  const says = {
+    planText: 'Eight hits of each hammer, eight seconds apart, rotor locked.',
+    planName: 'Struck',
+  };
+  return recorded(
+    app,
+    { number: 4, hoursAgo: 14, name, facts, seconds, rate: RATE_STRUCK, signals, ...says },
+    histories,
+  );
+}
+
+/** The rotor struck with two hammers, and its modes from that. */
+async function seedStruck(app: App, idOf: (name: string) => string, frame: string): Promise<void> {
+  const take = recordStruck(app, idOf, 'BW2-M-H', struck(51, STRUCK_S, RATE_STRUCK, STRIKES, 0.005));
+  const { view, done } = addAnalysis(app, { takes: [take], name: 'Nacelle and blades, struck', frame }, 'bench'); // prettier-ignore
+  await done;
+  const [set] = view.sets;
+  const change = { correlate: { factor: 2, lags: 1024 as const }, fit: { from: 9.2, to: 55, order: 80 } };
+  await changeSet(app, view.id, set.id, change, 'bench').done;
+  const picks = viewAnalysis(app, view.id).sets[0].suggested.map(
+    ({ order, index, hz, damping }): PickedMode => {
+      const truth = TRUE_MODES.reduce((a, b) => (Math.abs(b.hz - hz) < Math.abs(a.hz - hz) ? b : a));
+      return { order, index, hz, damping, name: truth.seenAs, out: false };
+    },
+  );
+  await (
+    await pickModes(app, view.id, set.id, picks)
+  ).done;
 }

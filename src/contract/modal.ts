@@ -1,5 +1,7 @@
 import { z } from 'zod';
 import { CORRELATING } from '$core/modal/correlations';
+import { DRIVEN, isDriven } from '$core/modal/forced';
+import type { HitFault } from '$core/modal/hits';
 import { NORMALISATIONS } from '$core/modal/shape';
 import { RESIDUALS } from '$core/modal/residues';
 import { field, type Sentence } from '$core/sentence/sentence';
@@ -25,13 +27,13 @@ export const correlate = z.strictObject({
     editor: 'channels',
     none: 'no reference yet',
     counted: { beyond: 2, as: 'references' },
-    help: 'One from each part that moves apart from the others: a mode that no reference sees is not found.',
+    help: 'One from each part that moves apart from the others: a mode that no reference sees is not found. Where it is struck or shaken, the forces.',
   }),
-  method: field(z.enum(CORRELATING), {
-    label: 'Correlated',
+  method: field(z.enum([...CORRELATING, ...DRIVEN]), {
+    label: 'Looked at',
     editor: 'choice',
-    options: CORRELATING,
-    help: 'The whole span uses every sample once; segments under a window let a slow drift weigh less.',
+    options: [...CORRELATING, ...DRIVEN],
+    help: 'In its own work: the whole span uses every sample once, segments under a window let a slow drift weigh less. With a force that is measured: hit by hit, or by segments while it lasts.',
   }),
   factor: field(whole.min(1, 'At least 1.').max(100, 'At most 100.'), {
     label: 'Every so many samples',
@@ -51,6 +53,20 @@ export const correlate = z.strictObject({
     unit: '%',
     help: 'An exponential window leaves so much at the last lag. The damping that it adds is taken out of the results.',
   }),
+  keepS: field(z.number('Give a number.').min(0.0001, 'At least 0.0001 s.').max(10, 'At most 10 s.'), {
+    label: 'The force counts for',
+    editor: 'number',
+    unit: 's',
+    help: 'After that nothing but noise is left of a hit: the force window ends there.',
+  }),
+  level: field(z.number('Give a number.').min(1, 'At least 1 %.').max(90, 'At most 90 %.'), {
+    label: 'A hit from',
+    editor: 'number',
+    unit: '%',
+    help: 'Share of the largest force of the span from which on it is taken for a hit.',
+  }),
+  /** Hits that count although something speaks against them, or do not although nothing does. */
+  turned: z.array(z.string().max(40)).max(2000),
   speedHz: field(z.number('Give a number.').positive('Give a speed above 0.').max(1e4).nullable(), {
     label: 'Running speed',
     editor: 'number',
@@ -60,6 +76,8 @@ export const correlate = z.strictObject({
   }),
 }); // prettier-ignore
 export type Correlate = z.infer<typeof correlate>;
+/** What holds where nobody has said otherwise, and of sets that were kept before there was a choice. */
+export const DRIVEN_USUAL = { keepS: 0.05, level: 10, turned: [] } satisfies Partial<Correlate>;
 
 /** A part of a take that counts. */
 export const ModalSpan = z.strictObject({
@@ -83,7 +101,11 @@ const seconds = (value: number) => `${Number(value.toPrecision(3))} s`;
 export const CORRELATE_SENTENCE: Sentence<typeof correlating> = {
   schema: correlating,
   template: (value) =>
-    `Correlate {responses} with {references} {method}, one sample of {factor} kept, {detrend} taken away, over {lags} lags (${seconds(value.seconds)}, {resolution}), letting the tail die to {left}; running at {speedHz}.`,
+    value.method === 'hit by hit'
+      ? `Follow {responses} as they answer {references} {method}, each from {level} of the largest on and its force for {keepS}; one sample of {factor} kept, over {lags} samples (${seconds(value.seconds)}, {resolution}), letting the tail die to {left}.`
+      : isDriven(value.method)
+        ? `Follow {responses} as they answer {references} {method}, one sample of {factor} kept, over {lags} samples (${seconds(value.seconds)}, {resolution}), letting the tail die to {left}.`
+        : `Correlate {responses} with {references} {method}, one sample of {factor} kept, {detrend} taken away, over {lags} lags (${seconds(value.seconds)}, {resolution}), letting the tail die to {left}; running at {speedHz}.`,
 };
 
 /** How poles and shapes are fitted. */
@@ -176,13 +198,34 @@ export interface Suggestion {
   harmonic: ModeView['harmonic'];
 }
 export type SetState = 'new' | 'correlating' | 'fitting' | 'done' | 'failed' | 'cancelled';
+/** A hit as its force tells it, and whether it counts. */
+export interface HitView {
+  /** By what it is told apart, whatever else changes. */
+  key: string;
+  record: number;
+  force: number;
+  atS: number;
+  /** Of the force’s unit. */
+  peak: number;
+  widthS: number;
+  faults: HitFault[];
+  counts: boolean;
+}
 /** What was correlated with what, and what was found of it. */
 export interface CorrelationFacts {
   rateHz: number;
   lags: number;
   /** In the order of the arrays. */
   responses: { id: string; name: string; unit: string }[];
+  /** Forces, where the structure is struck or shaken. */
+  forces: { id: string; name: string; unit: string }[];
+  /** Places in the responses, followed by the forces. */
   references: number[];
+  hits: HitView[];
+  /** Frequency that each force reaches, Hz. */
+  reachHz: number[];
+  /** Mean coherence of each pair over what its force reaches; none of correlations. */
+  coherence: number[];
   pieces: number;
   skipped: number;
   samples: number;
@@ -191,6 +234,11 @@ export interface CorrelationFacts {
   leftUnder: number[];
   says: string[];
 }
+/** The reference of that number. */
+export const referenceOf = (
+  { responses, forces, references }: Pick<CorrelationFacts, 'responses' | 'forces' | 'references'>,
+  q: number,
+) => [...responses, ...forces][references[q]] as CorrelationFacts['forces'][number] | undefined;
 /** A chain of sentences with all that follows from it, as it is kept. */
 export interface SetBody {
   id: string;

@@ -1,6 +1,6 @@
 import { asc, eq } from 'drizzle-orm';
 import { notFound } from '$core/errors';
-import type { AnalysisBody } from '$contract/modal';
+import { DRIVEN_USUAL, type AnalysisBody } from '$contract/modal';
 import type { Db } from './database';
 import * as t from './modal-tables';
 
@@ -11,7 +11,16 @@ export interface AnalysisRow {
   createdAt: number;
   body: AnalysisBody;
 }
-const read = (row: typeof t.modal.$inferSelect): AnalysisRow => ({ ...row, body: row.body as AnalysisBody });
+/** Bodies as they are now: those of earlier versions know nothing of forces. */
+const read = (row: typeof t.modal.$inferSelect): AnalysisRow => {
+  const body = row.body as AnalysisBody;
+  const sets = body.sets.map((s) => ({
+    ...s,
+    correlate: { ...DRIVEN_USUAL, ...s.correlate },
+    facts: s.facts && { ...{ forces: [], hits: [], reachHz: [], coherence: [] }, ...s.facts },
+  }));
+  return { ...row, body: { ...body, sets } };
+};
 
 export const listAnalyses = (db: Db, jobId: string): AnalysisRow[] =>
   db.select().from(t.modal).where(eq(t.modal.jobId, jobId)).orderBy(asc(t.modal.createdAt)).all().map(read);

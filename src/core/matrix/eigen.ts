@@ -91,6 +91,20 @@ export function hermitian(
   return { values: Float64Array.from(values), vectorRe, vectorIm };
 }
 
+/** Eigenvalues of a real symmetric matrix in falling order, each with its vector of length 1. */
+export function symmetric(a: readonly ArrayLike<number>[]): {
+  values: Float64Array;
+  vectors: Float64Array[];
+} {
+  const evd = new EigenvalueDecomposition(matrixOf(a), { assumeSymmetric: true });
+  const all = evd.realEigenvalues;
+  const order = all.map((_, k) => k).sort((x, y) => all[y] - all[x]);
+  return {
+    values: Float64Array.from(order, (k) => all[k]),
+    vectors: order.map((k) => Float64Array.from(evd.eigenvectorMatrix.getColumn(k))),
+  };
+}
+
 const matrixOf = (a: readonly ArrayLike<number>[]): Matrix =>
   a instanceof Matrix ? a : new Matrix(a.map((row) => Array.from(row)));
 const rowsOf = (m: Matrix): Float64Array[] =>

@@ -8,6 +8,9 @@ export interface Correlations {
   lags: number;
   dtS: number;
   values: Float64Array;
+  /** These are impulse responses to forces in their place; which part of a frequency response stands for resonance (imaginary of accelerations and
+   *  displacements, real of velocities). */
+  driven?: { resonant: 're' | 'im' };
 }
 
 export const CORRELATING = ['over the whole span', 'by averaged segments'] as const;
@@ -278,8 +281,9 @@ export function windowed(set: Correlations, decay: number): Correlations {
   return { ...set, values: set.values.map((v, i) => v * w[i % set.lags]) };
 }
 
-/** What each pair has left at the end: rms of its last tenth over that of its first, a share, shape [responses][references]. */
-export function leftAtEnd({ values, lags, responses, references }: Correlations): Float64Array {
+/** What each pair has left at the end: rms of its last tenth over that of its first, a share, shape [responses][references].
+ *  @param without so many lags at the very end */
+export function leftAtEnd({ values, lags, responses, references }: Correlations, without = 0): Float64Array {
   const some = Math.max(4, Math.floor(lags / 10));
   const rms = (from: number) => {
     let sum = 0;
@@ -288,6 +292,6 @@ export function leftAtEnd({ values, lags, responses, references }: Correlations)
   };
   return Float64Array.from({ length: responses * references }, (_, p) => {
     const first = rms(p * lags);
-    return first > 0 ? rms((p + 1) * lags - some) / first : 0;
+    return first > 0 ? rms((p + 1) * lags - some - without) / first : 0;
   });
 }

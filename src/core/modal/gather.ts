@@ -139,7 +139,7 @@ export function gathered(
 }
 
 /** What a response’s values are multiplied by to be in the unit of the first. */
-function scaleOf(s: Sampled, first: Sampled, rate: number): number {
+export function scaleOf(s: Sampled, first: Sampled, rate: number): number {
   if (Math.abs(rateHz(s) - rate) > 1e-9 * rate)
     throw badInput(
       s.name,
@@ -161,8 +161,12 @@ function scaleOf(s: Sampled, first: Sampled, rate: number): number {
   return unitConversion(s.unit, first.unit).factor;
 }
 
+/** Whether a signal is a velocity. */
+export const isVelocity = (s: Sampled): boolean =>
+  isUnit(s.unit) && sameDimension(definition(s.unit).dimension, definition('m/s').dimension);
+
 /** Where all responses have samples: they may begin apart by less than one. */
-function commonSpan({ responses, fromS, toS, name }: ModalRecord): { first: number[]; count: number } {
+export function commonSpan({ responses, fromS, toS, name }: ModalRecord): { first: number[]; count: number } {
   const spans = responses.map((s) => samplesWithin(s, fromS, toS));
   const count = Math.min(...spans.map((s) => s.end - s.first));
   if (count <= 0) throw badInput('span', `${fromS} s on`, `${name} has no samples there.`);
@@ -203,12 +207,14 @@ function trends(
   });
 }
 
+/** What shows whether a channel is well: its largest value, how often it stands, and how much it moves. */
+export interface Health {
+  largest: number;
+  at: number;
+  energy: number;
+}
 /** How often the largest value stands, and what moves: a clipped channel stands at its end, a dead one does not move. */
-function watch(
-  health: { largest: number; at: number; energy: number },
-  read: Float32Array,
-  own: Float64Array,
-): void {
+export function watch(health: Health, read: Float32Array, own: Float64Array): void {
   for (let k = 0; k < read.length; k++) {
     const size = Math.abs(read[k]);
     if (size > health.largest) {
@@ -222,11 +228,8 @@ function watch(
 /** So many samples at the very largest value are no chance. */
 const CLIPPED = 20;
 
-function conditions(
-  names: string[],
-  health: { at: number; energy: number; largest: number }[],
-  references: readonly number[],
-): string[] {
+/** What is to be said of channels that do not move or are clipped. @throws `bad_input` for a reference that does not move */
+export function conditions(names: string[], health: Health[], references: readonly number[]): string[] {
   const says: string[] = [];
   const energies = health.map((h) => h.energy).sort((a, b) => a - b);
   const usual = energies[Math.floor(energies.length / 2)];

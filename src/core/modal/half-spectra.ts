@@ -18,7 +18,7 @@ export interface Lines {
 
 /** Half spectra S⁺(f) = dt·Σ R(k)·e^(−j2πf·k·dt), at the lines of as many lags as there are, so that a decaying exponential, cut off as it is,
  *  is one pole exactly. From 0 Hz to half the rate. */
-export function halfSpectra({ values, lags, dtS, responses, references }: Correlations): Lines {
+export function halfSpectra({ values, lags, dtS, responses, references, driven }: Correlations): Lines {
   const lines = lags / 2 + 1;
   const fft = new FFT(lags);
   const out = new Float64Array(2 * lags);
@@ -45,7 +45,8 @@ export function halfSpectra({ values, lags, dtS, responses, references }: Correl
     }
   }
   const hz = Float64Array.from({ length: lines }, (_, k) => k / (lags * dtS));
-  return { responses, references, hz, re, im, lags: { count: lags, dtS } };
+  // Of impulse responses these are frequency responses.
+  return { responses, references, hz, re, im, lags: driven ? null : { count: lags, dtS } };
 }
 
 /** The lines of a band. @throws `bad_input` where fewer than 8 lie in it */

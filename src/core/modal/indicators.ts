@@ -1,4 +1,4 @@
-import { hermitian } from '../matrix/eigen';
+import { hermitian, symmetric } from '../matrix/eigen';
 import type { Lines } from './half-spectra';
 import type { Shape } from './shape';
 
@@ -25,10 +25,25 @@ export function evenSumOf({ responses, references, hz, re, im }: Lines): Float64
   return out;
 }
 
-/** The spectral matrix of the references at a line, half spectra plus their conjugate transpose. @param which responses that are references */
+/** The spectral matrix of the references at a line, half spectra plus their conjugate transpose; of frequency responses Hᴴ·H, whose eigenvalues are
+ *  squares of their singular values. @param which responses that are references; frequency responses need none */
 function spectralMatrix(lines: Lines, which: readonly number[], k: number) {
-  const { references: m, hz, re, im } = lines;
+  const { responses, references: m, hz, re, im } = lines;
   const n = hz.length;
+  if (lines.lags === null) {
+    const gram = (f: (a: number, b: number) => number) =>
+      Array.from({ length: m }, (_, a) =>
+        Float64Array.from({ length: m }, (_, b) => {
+          let sum = 0;
+          for (let i = 0; i < responses; i++) sum += f((i * m + a) * n + k, (i * m + b) * n + k);
+          return sum;
+        }),
+      );
+    return {
+      re: gram((a, b) => re[a] * re[b] + im[a] * im[b]),
+      im: gram((a, b) => re[a] * im[b] - im[a] * re[b]),
+    };
+  }
   const at = (a: number, b: number) => (which[a] * m + b) * n + k;
   const make = (f: (a: number, b: number) => number) =>
     Array.from({ length: m }, (_, a) => Float64Array.from({ length: m }, (_, b) => f(a, b)));
@@ -44,15 +59,19 @@ export function singularValues(lines: Lines, which: readonly number[]): Float64A
   const out = Array.from({ length: lines.references }, () => new Float64Array(lines.hz.length));
   for (let k = 0; k < lines.hz.length; k++) {
     const matrix = spectralMatrix(lines, which, k);
-    hermitian(matrix.re, matrix.im).values.forEach((v, i) => (out[i][k] = Math.max(0, v)));
+    hermitian(matrix.re, matrix.im).values.forEach(
+      (v, i) => (out[i][k] = lines.lags ? Math.max(0, v) : Math.sqrt(Math.max(0, v))),
+    );
   }
   return out;
 }
 
 /** Multivariate mode indicator: at each line the least share of what moves in quadrature that any mixture of the references can have, and those
  *  that stand across it, in rising order; it dips to 0 at modes (Williams, Crowley and Vold, IMAC III, 1985). Of accelerations under
- *  correlation the real part is what is in resonance. @returns shape [references][lines] */
-export function multivariateIndicator({ responses, references: m, hz, re, im }: Lines): Float64Array[] {
+ *  correlation the real part is what is in resonance, of frequency responses what `resonant` says. @returns shape [references][lines] */
+export function multivariateIndicator(lines: Lines, resonant: 're' | 'im' = 're'): Float64Array[] {
+  const { responses, references: m, hz } = lines;
+  const [re, im] = resonant === 're' ? [lines.re, lines.im] : [lines.im, lines.re];
   const n = hz.length;
   const out = Array.from({ length: m }, () => new Float64Array(n));
   const gram = (x: Float64Array, k: number) =>
@@ -73,20 +92,19 @@ export function multivariateIndicator({ responses, references: m, hz, re, im }: 
 
 /** Values λ of b·x = λ·a·x in rising order. @param b symmetric @param a symmetric, positive definite */
 function symmetricPencil(b: Float64Array[], a: Float64Array[]): Float64Array {
-  const { values, vectorRe } = hermitian(a, a.map((row) => new Float64Array(row.length))); // prettier-ignore
+  const { values, vectors } = symmetric(a);
   const n = a.length;
   const half = values.map((v) => (v > values[0] * 1e-12 ? 1 / Math.sqrt(v) : 0));
   const c = Array.from({ length: n }, (_, p) =>
     Float64Array.from({ length: n }, (_, q) => {
       let sum = 0;
-      for (let i = 0; i < n; i++)
-        for (let j = 0; j < n; j++) sum += vectorRe[p][i] * b[i][j] * vectorRe[q][j];
+      for (let i = 0; i < n; i++) for (let j = 0; j < n; j++) sum += vectors[p][i] * b[i][j] * vectors[q][j];
       // A mixture of references that sees nothing at all has no say.
       if (half[p] === 0 || half[q] === 0) return p === q ? 1 : 0;
       return sum * half[p] * half[q];
     }),
   );
-  return hermitian(c, c.map((row) => new Float64Array(row.length))).values.reverse(); // prettier-ignore
+  return symmetric(c).values.reverse();
 }
 
 /** Lines of the local maxima that stand out: higher than the valleys beside them by a factor.

@@ -18,6 +18,7 @@ import {
   type SetState,
   type SetView,
 } from '$contract/modal';
+import { isDriven } from '$core/modal/forced';
 import { nameText } from '$contract/name-text';
 import { deleteAnalysis, getAnalysis, listAnalyses, putAnalysis, type AnalysisRow } from '$store/modal';
 import { getTake } from '$store/takes';
@@ -26,7 +27,7 @@ import { jobOf, log, type App } from '../app';
 import { check } from '../check';
 import { openTake } from '../takes';
 import { follow, keepSet, scatter, setOf, shapesOf } from './chain';
-import { inputsOf, usualCorrelate } from './inputs';
+import { forcesOf, inputsOf, usualCorrelate } from './inputs';
 import type { ModalRun } from './port';
 import { blocksOf } from './tidy';
 
@@ -243,8 +244,8 @@ export function addRuns(
     throw conflict('sets', `There would be ${row.body.sets.length + fresh.length}.`, `At most ${SETS_MOST}: choose fewer takes.`); // prettier-ignore
   const sets = fresh.map((take) => {
     const set = newSet([{ take, from: 0, to: null }], from.correlate, from.fit);
-    // How fast it turned is another run’s.
-    const correlate = { ...from.correlate, speedHz: null };
+    // How fast it turned, and which hits count, is another run’s.
+    const correlate = { ...from.correlate, speedHz: null, turned: [] };
     return changed(app, { ...set, correlate, picks: from.picks, modes: from.modes, facts: from.facts }, {});
   });
   putAnalysis(app.db, { ...row, body: { ...row.body, sets: [...row.body.sets, ...sets.map((s) => ({ ...s, facts: null }))] } }); // prettier-ignore
@@ -262,9 +263,18 @@ function changed(app: App, set: SetBody, { spans, correlate, fit }: SetChange): 
     fit: check(fitSchema, { ...set.fit, ...fit }),
   };
   for (const { take } of next.spans) getTake(app.db, take);
+  const driven = isDriven(next.correlate.method);
+  if (driven !== isDriven(set.correlate.method) && !correlate?.references) {
+    // Forces are no responses, and responses no forces.
+    next.correlate.references = driven ? forcesOf(app, next.spans[0].take).map((s) => s.id).slice(0, 16) : []; // prettier-ignore
+    if (driven && next.correlate.references.length === 0)
+      throw badInput('Looked at', next.correlate.method, `${getTake(app.db, next.spans[0].take).name} holds no channel of force: choose another way, or a take with one.`); // prettier-ignore
+  }
+  // Which hits count is told of the recordings that there were.
+  if (spans) next.correlate.turned = [];
   const { responses, references } = next.correlate;
-  // A reference is a response, too.
-  next.correlate.responses = [...responses, ...(responses.length ? references.filter((r) => !responses.includes(r)) : [])]; // prettier-ignore
+  // A reference is a response, too; a force is none.
+  if (!driven) next.correlate.responses = [...responses, ...(responses.length ? references.filter((r) => !responses.includes(r)) : [])]; // prettier-ignore
   const { rateHz } = inputsOf(app, next);
   if (resolution !== undefined) {
     const wanted = rateHz / next.correlate.factor / resolution;

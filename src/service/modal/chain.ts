@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { FarrierError, asFarrierError, cancelled, type ErrorText } from '$core/errors';
 import { foundAgain, type FitResult, type FitSettings } from '$core/modal/analysis';
+import { isDriven } from '$core/modal/forced';
 import { halfSpectra } from '$core/modal/half-spectra';
 import { evenSumOf, suggestedBands } from '$core/modal/indicators';
 import { windowDecay, windowed } from '$core/modal/correlations';
@@ -38,6 +39,10 @@ export const settingsOf = ({ fit }: Pick<SetBody, 'fit'>): FitSettings => ({
 const fitPrint = ({ fit, correlate, correlations }: SetBody): string => {
   return JSON.stringify([correlations?.id, correlate.left, correlate.speedHz, { ...fit, normalised: null }]);
 };
+
+/** Turns a second that harmonics are told by: what is struck or shaken stands still. */
+const speedOf = ({ correlate }: Pick<SetBody, 'correlate'>): number | null =>
+  isDriven(correlate.method) ? null : correlate.speedHz;
 
 /** Work whose outcome may be a fault. */
 type Told<T> = T | { fault: ErrorText; cancelled: boolean };
@@ -120,15 +125,12 @@ async function correlations(
     inputs = inputsOf(app, set);
   }
   if (set.correlations?.madeFrom === inputs.fingerprint && app.modal.results.has(set.correlations.id)) return; // prettier-ignore
-  const { lags, factor, detrend, method, left } = set.correlate;
   const { references, names, records } = inputs;
   const outcome = taken(
-    await app.workers.do(
-      'correlateTakes',
-      { records, names, left: left / 100, options: { references, lags, factor, detrend, method } },
-      watch,
-    ),
+    await app.workers.do('correlateTakes', { records, names, references, correlate: set.correlate }, watch),
   );
+  // Each order has as many poles as there are forces, and noise needs some: forty orders show what comes to rest.
+  const order = set.facts === null && isDriven(set.correlate.method) ? Math.max(set.fit.order, 40 * references.length) : set.fit.order; // prettier-ignore
   const name = randomUUID();
   app.modal.results.put(name, outcome.file);
   app.modal.results.put(blocksOf(name), outcome.blocks);
@@ -137,20 +139,29 @@ async function correlations(
     correlations: { id: name, madeFrom: inputs.fingerprint },
     facts: outcome.facts,
     poles: null,
-    fit: set.fit.to > 0 ? set.fit : { ...set.fit, ...usualBand(app, name, left / 100) },
+    fit: { ...set.fit, order: Math.min(200, order), ...(set.fit.to === 0 && usualBand(app, name, set.correlate.left / 100, outcome.facts.reachHz)) }, // prettier-ignore
   });
   if (former) for (const old of [former.id, blocksOf(former.id)]) app.modal.results.remove(old);
 }
 
-/** The band that a set begins with: from the first to the last of those that are suggested. */
-function usualBand(app: App, correlations: string, left: number): { from: number; to: number } {
+/** The band that a set begins with: from the first to the last of those that are suggested, as far as all forces reach. */
+function usualBand(
+  app: App,
+  correlations: string,
+  left: number,
+  reachHz: readonly number[],
+): { from: number; to: number } {
   const { set } = app.modal.results.get<CorrelationFile>(correlations);
   const lines = halfSpectra(windowed(set, windowDecay(left, set.lags, set.dtS)));
   const bands = suggestedBands(lines.hz, evenSumOf(lines));
-  const top = lines.hz[lines.hz.length - 1];
+  const end = 0.95 * lines.hz[lines.hz.length - 1];
+  const top = Math.min(end, ...reachHz);
   const round = (hz: number) => Number(hz.toPrecision(5));
-  const [from, to] = [bands[0]?.fromHz ?? lines.hz[2], bands.at(-1)?.toHz ?? 0.8 * top];
-  return { from: round(from), to: round(Math.min(to, 0.95 * top)) };
+  const [from, to] = [
+    bands[0]?.fromHz ?? lines.hz[2],
+    bands.findLast((b) => b.fromHz < top)?.toHz ?? 0.8 * top,
+  ];
+  return { from: round(from), to: round(Math.min(to, top)) };
 }
 
 async function poles(
@@ -163,7 +174,8 @@ async function poles(
   const set = setOf(app, analysis, id);
   const madeFrom = fitPrint(set);
   if (set.poles?.madeFrom === madeFrom && app.modal.results.has(set.poles.id)) return;
-  const { left, speedHz } = set.correlate;
+  const { left } = set.correlate;
+  const speedHz = speedOf(set);
   const settings = settingsOf(set);
   const outcome = taken(
     await app.workers.do(
@@ -213,7 +225,7 @@ export async function shapesOf(
       correlations: app.modal.results.fileOf(set.correlations!.id),
       poles: app.modal.results.fileOf(set.poles!.id),
       left: set.correlate.left / 100,
-      speedHz: set.correlate.speedHz,
+      speedHz: speedOf(set),
       settings: settingsOf(set),
       picks: set.picks,
       spread,
@@ -237,7 +249,7 @@ export async function scatter(
     poles: app.modal.results.fileOf(set.poles.id),
     blocks: app.modal.results.fileOf(blocksOf(set.correlations.id)),
     left: set.correlate.left / 100,
-    speedHz: set.correlate.speedHz,
+    speedHz: speedOf(set),
     settings: settingsOf(set),
     picks: set.picks,
     times,

@@ -2,8 +2,9 @@ import { badInput } from '$core/errors';
 import { definition, isUnit } from '$core/quantities/quantities';
 import { sameDimension } from '$core/quantities/symbols';
 import { rateHz } from '$core/samples/sampled';
+import { isDriven } from '$core/modal/forced';
 import { CORE_VERSION } from '$core/version';
-import { LAGS, type Correlate, type SetBody } from '$contract/modal';
+import { DRIVEN_USUAL, LAGS, type Correlate, type SetBody } from '$contract/modal';
 import { getTake } from '$store/takes';
 import type { StoredSignal } from '$store/take/signals';
 import { takePath, type App } from '../app';
@@ -26,6 +27,12 @@ export const movingOf = (app: App, take: string): { id: string; name: string; un
     .filter((s) => isMotion(s.unit))
     .map(({ channelId, name, unit }) => ({ id: channelId, name, unit }));
 
+/** What of a take is a force. */
+export const forcesOf = (app: App, take: string): { id: string; name: string; unit: string }[] =>
+  measured(openTake(app, take).signals)
+    .filter((s) => isLike(s.unit, 'N'))
+    .map(({ channelId, name, unit }) => ({ id: channelId, name, unit }));
+
 /** All signals of a take that can be responses together: of one kind of motion and one rate, the most there are.
  *  @throws `bad_input` where fewer than two move */
 function responsesOf(app: App, take: string): (StoredSignal & { channelId: string })[] {
@@ -40,17 +47,20 @@ function responsesOf(app: App, take: string): (StoredSignal & { channelId: strin
   throw badInput('take', getTake(app.db, take).name, 'It holds no two channels of acceleration, velocity, displacement or strain at one rate: choose another.'); // prettier-ignore
 }
 
-/** The usual way to correlate a take’s responses: lags for about 4 s, no more than a fortieth of what there is. References are left to advice. */
+/** The usual way to look at a take’s responses: lags for about 4 s, no more than a fortieth of what there is. References are left to advice; where forces
+ *  were recorded, hit by hit of them. */
 export function usualCorrelate(app: App, take: string): Correlate {
   const responses = responsesOf(app, take);
   const rate = rateHz(responses[0]);
   const length = Math.min(...responses.map((s) => s.length));
-  const wanted = Math.min(4 * rate, length / 40);
+  const forces = forcesOf(app, take).map((s) => s.id);
+  const wanted = Math.min(4 * rate, length / (forces.length ? 4 : 40));
   const lags = [...LAGS].reverse().find((n) => n <= wanted * 1.4) ?? LAGS[0];
   return {
     responses: responses.map((s) => s.channelId),
-    references: [],
-    method: 'over the whole span',
+    references: forces.slice(0, 16),
+    method: forces.length ? 'hit by hit' : 'over the whole span',
+    ...DRIVEN_USUAL,
     factor: 1,
     detrend: 'its mean',
     lags,
@@ -77,11 +87,16 @@ export function inputsOf(app: App, { spans, correlate }: Pick<SetBody, 'spans' |
   const ids = correlate.responses.length
     ? correlate.responses
     : responsesOf(app, front.take).map((s) => s.channelId);
-  const all = [...new Set([...ids, ...correlate.references])];
+  const driven = isDriven(correlate.method);
+  if (driven && correlate.references.length === 0) throw badInput('forces', 'none', 'Choose a force that the structure answers.'); // prettier-ignore
+  // Forces come last.
+  const all = driven ? [...ids.filter((id) => !correlate.references.includes(id)), ...correlate.references] : [...new Set([...ids, ...correlate.references])]; // prettier-ignore
   const frontName = getTake(app.db, front.take).name;
   const names = all.map((id) => {
     const found = first.find((s) => s.channelId === id);
     if (!found) throw badInput('responses', id, `${frontName} has no such channel any more: choose the responses anew.`); // prettier-ignore
+    const wanted = !driven ? null : correlate.references.includes(id) ? isLike(found.unit, 'N') : isMotion(found.unit); // prettier-ignore
+    if (wanted === false) throw badInput(correlate.references.includes(id) ? 'forces' : 'responses', `${found.name}, in ${found.unit}`, correlate.references.includes(id) ? 'It is no force: choose channels in N.' : 'It is no motion: leave it out.'); // prettier-ignore
     return { id, name: found.name, unit: found.unit };
   });
   if (names.length < 2) throw badInput('responses', names.length, 'A shape needs two at least: choose more.');
@@ -108,6 +123,14 @@ export function inputsOf(app: App, { spans, correlate }: Pick<SetBody, 'spans' |
     rateHz: rateHz(first.find((s) => s.channelId === names[0].id)!),
     records,
     references: correlate.references.map((id) => all.indexOf(id)),
-    fingerprint: JSON.stringify([CORE_VERSION, { ...correlate, left: null, speedHz: null }, spans, meanings]),
+    fingerprint: JSON.stringify([CORE_VERSION, printOf(correlate), spans, meanings]),
   };
+}
+
+/** What of the sentence correlations depend on. Hits are windowed before they are transformed, correlations afterwards. */
+function printOf(correlate: Correlate): object {
+  const { keepS, level, turned, left, ...rest } = correlate;
+  const always = { ...rest, speedHz: null };
+  if (correlate.method === 'hit by hit') return { ...always, keepS, level, turned, left };
+  return { ...always, left: null };
 }

@@ -6,7 +6,7 @@ import type { FitResult } from '$core/modal/analysis';
 import { sumOf } from '$core/modal/indicators';
 import { halfSpectra } from '$core/modal/half-spectra';
 import { windowDecay, windowed } from '$core/modal/correlations';
-import type { SetView } from '$contract/modal';
+import { referenceOf, type SetView } from '$contract/modal';
 import { getAnalysis, listAnalyses } from '$store/modal';
 import { getWireframe } from '$store/wireframes';
 import { jobOf, type App } from '../app';
@@ -56,7 +56,7 @@ export function modalFile(
   if (!modes || !facts) throw conflict('modes', 'There are none yet.', 'Pick poles first.');
   if (format === 'json') {
     const { sentence, takes, correlate, fit } = set;
-    const of = { analysis: view.name, takes, says: sentence, correlate, fit, responses: facts.responses, references: facts.references }; // prettier-ignore
+    const of = { analysis: view.name, takes, says: sentence, correlate, fit, responses: facts.responses, forces: facts.forces, references: facts.references }; // prettier-ignore
     return { name: `${stem}.json`, text: JSON.stringify({ ...of, modes: modes.modes, tones: modes.tones, met: modes.metAll }, null, 1) }; // prettier-ignore
   }
   if (format === 'csv') {
@@ -82,7 +82,7 @@ export function modalFile(
   return { name: `${stem}.unv`, text: writeStructure(frame) + shapes.join('') };
 }
 
-/** Half spectra of all pairs, under their window. */
+/** Half spectra of all pairs under their window, or their frequency responses. */
 function functions(app: App, analysis: string, set: SetView): string {
   const { facts } = set;
   if (!facts || !set.correlationsId)
@@ -91,23 +91,25 @@ function functions(app: App, analysis: string, set: SetView): string {
   const lines = halfSpectra(windowed(file.set, windowDecay(set.correlate.left / 100, file.set.lags, file.set.dtS))); // prettier-ignore
   const frame = frameFor(app, analysis, set);
   const numbers = nodeNumbers(frame.points);
-  const place = (i: number) => {
-    const sensor = frame.sensors.find((s) => s.channel === facts.responses[i].id);
-    return { node: numbers.get(sensor?.point ?? '') ?? i + 1, direction: sensor ? directionNumber(sensor.direction) : 0 }; // prettier-ignore
+  const place = (id: string, alone: number) => {
+    const sensor = frame.sensors.find((s) => s.channel === id);
+    return { node: numbers.get(sensor?.point ?? '') ?? alone, direction: sensor ? directionNumber(sensor.direction) : 0 }; // prettier-ignore
   };
   const n = lines.hz.length;
+  const driven = facts.forces.length > 0;
   return facts.responses
     .flatMap((response, i) =>
       facts.references.map((r, q) => {
         const at = (i * lines.references + q) * n;
+        const reference = referenceOf(facts, q)!;
         return writeFunction({
-          kind: 3,
-          name: `${response.name} with ${facts.responses[r].name}, positive lags`,
-          response: place(i),
-          reference: place(r),
+          kind: driven ? 4 : 3,
+          name: driven ? `${response.name} to ${reference.name}` : `${response.name} with ${reference.name}, positive lags`, // prettier-ignore
+          response: place(response.id, i + 1),
+          reference: place(reference.id, r + 1),
           from: 0,
           step: lines.hz[1],
-          unit: `(${response.unit})2/Hz`,
+          unit: driven ? `${response.unit}/${reference.unit}` : `(${response.unit})2/Hz`,
           re: lines.re.subarray(at, at + n),
           im: lines.im.subarray(at, at + n),
         });

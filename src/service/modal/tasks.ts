@@ -10,11 +10,19 @@ import {
   type FitSettings,
   type PickedPole,
 } from '$core/modal/analysis';
-import { leftAtEnd, windowDecay, windowed, type CorrelationBlock, type Correlations, type LinePowers } from '$core/modal/correlations'; // prettier-ignore
-import { gathered, type GatherOptions, type ModalRecord } from '$core/modal/gather';
+import { leftAtEnd, windowDecay, windowed, type Correlating, type CorrelationBlock, type Correlations, type LinePowers } from '$core/modal/correlations'; // prettier-ignore
+import { RINGS_BEFORE, driven, isDriven, type Driving } from '$core/modal/forced';
+import { gathered, type Gathered, type ModalRecord } from '$core/modal/gather';
 import { harmonicOf } from '$core/modal/harmonics';
 import type { Spread } from '$core/modal/scatter';
-import type { CorrelationFacts, ModesView, PickedMode, Suggestion } from '$contract/modal';
+import type {
+  Correlate,
+  CorrelationFacts,
+  HitView,
+  ModesView,
+  PickedMode,
+  Suggestion,
+} from '$contract/modal';
 import { ResultStore } from '$store/results';
 import { TakeReader } from '$store/take/reader';
 import type { Watched } from '../watched';
@@ -55,6 +63,27 @@ function reading<T>(records: RecordTask[], work: (records: ModalRecord[]) => T):
 
 /** Share of its beginning that the tail of a correlation may have at its end. */
 const DIED_OUT = 0.1;
+/** Coherence of each pair, the mean over the lines that its force reaches. */
+function meanCoherence({ coherence, reachHz, set: { lags, references, dtS } }: Driving): number[] {
+  const lines = lags / 2 + 1;
+  return Array.from({ length: coherence.length / lines }, (_, pair) => {
+    const last = Math.max(1, Math.min(lines - 1, Math.round(reachHz[pair % references] * lags * dtS)));
+    const own = coherence.subarray(pair * lines + 1, pair * lines + last + 1);
+    return own.reduce((sum, v) => sum + v, 0) / own.length;
+  });
+}
+const hitOf = ({
+  key,
+  record,
+  force,
+  atS,
+  peak,
+  widthS,
+  faults,
+  counts,
+}: Driving['hits'][number]): HitView => ({
+  ...{ key, record, force, atS, peak, widthS, faults, counts },
+});
 /** Advice where too many pairs are cut off before they have died out. */
 function diedOut(under: Float64Array): string[] {
   const worst = [...under].sort((a, b) => a - b)[Math.floor(under.length * 0.75)];
@@ -68,6 +97,8 @@ export interface CorrelationFile {
   set: Correlations;
   references: number[];
   powers: LinePowers;
+  /** Of what is struck or shaken: coherence of each pair over the lines, and the force of each hit over its frame, which lies so many samples ahead of it. */
+  driving: { coherence: Float32Array; courses: Float32Array[]; ahead: number } | null;
 }
 export interface BlockFile {
   blocks: { values: Float32Array; pieces: number }[];
@@ -75,29 +106,38 @@ export interface BlockFile {
 
 export interface CorrelateTask {
   records: RecordTask[];
-  options: GatherOptions;
-  left: number;
+  /** Responses, with the forces behind them. */
   names: { id: string; name: string }[];
+  references: number[];
+  correlate: Correlate;
 }
 export type CorrelateOutcome = Told<{ file: Uint8Array; blocks: Uint8Array; facts: CorrelationFacts }>;
 export const correlateTakes = (task: CorrelateTask, { progress, signal }: Watched): CorrelateOutcome =>
   told(task.records[0].name, () =>
     reading(task.records, (records) => {
-      const got = gathered(records, task.options, progress, signal);
+      const { correlate, references, names } = task;
+      const { method, left, level, turned, ...options } = correlate;
+      const driving: Driving | null = isDriven(method)
+        ? driven(records, { ...options, method, forces: references.length, left: left / 100, level: level / 100, turned: new Set(turned) }, progress, signal) // prettier-ignore
+        : null;
+      const got: Gathered = driving ?? gathered(records, { ...options, method: method as Correlating, references }, progress, signal); // prettier-ignore
       const { set, powers, rateHz, pieces, skipped, samples, says, units } = got;
-      const references = [...task.options.references];
-      const bare = leftAtEnd(set);
-      const under = leftAtEnd(windowed(set, windowDecay(task.left, set.lags, set.dtS)));
+      const [bare, under] = [set, windowed(set, windowDecay(left / 100, set.lags, set.dtS))].map((s) => leftAtEnd(s, driving ? RINGS_BEFORE : 0)); // prettier-ignore
+      const kept = driving && { coherence: driving.coherence, courses: driving.hits.map((h) => h.course), ahead: driving.ahead }; // prettier-ignore
       return {
-        file: ResultStore.bytes({ set, references, powers } satisfies CorrelationFile),
+        file: ResultStore.bytes({ set, references, powers, driving: kept } satisfies CorrelationFile),
         blocks: ResultStore.bytes({
           blocks: got.blocks.map((b) => ({ values: Float32Array.from(b.values), pieces: b.pieces })),
         } satisfies BlockFile),
         facts: {
           rateHz,
           lags: set.lags,
-          responses: task.names.map((n) => ({ ...n, unit: units[0] })),
-          references,
+          responses: names.slice(0, set.responses).map((n) => ({ ...n, unit: units[0] })),
+          forces: names.slice(set.responses).map((n) => ({ ...n, unit: units[set.responses] })),
+          references: [...references],
+          hits: driving?.hits.map(hitOf) ?? [],
+          reachHz: driving?.reachHz ?? [],
+          coherence: driving ? meanCoherence(driving) : [],
           pieces,
           skipped,
           samples,

@@ -2,7 +2,7 @@
 <script lang="ts">
   import { together } from '$core/modal/residues';
   import { within } from '$core/modal/half-spectra';
-  import type { ModesView, SetView } from '$contract/modal';
+  import { referenceOf, type ModesView, type SetView } from '$contract/modal';
   import type { SetLines } from './lines.worker';
   import MacPicture from './MacPicture.svelte';
   import { inDb } from './pair-plot';
@@ -91,7 +91,11 @@
     </h2>
     <p class="says">
       <button class="dotted" aria-label="The pair before" onclick={() => step(-1)}>‹</button>
-      <span>{facts.responses[response]?.name} with {facts.responses[facts.references[reference]]?.name}</span>
+      <span
+        >{facts.responses[response]?.name}
+        {facts.forces.length ? 'to' : 'with'}
+        {referenceOf(facts, reference)?.name}</span
+      >
       <button class="dotted" aria-label="The next pair" onclick={() => step(1)}>›</button>
       <span class="muted met">to {Number.isFinite(met) ? (100 * met).toFixed(1) : '–'} %</span>
     </p>

@@ -4,6 +4,7 @@
   import { resolve } from '$app/paths';
   import { Button } from 'flowbite-svelte';
   import type { PlaceOfPole } from '$core/modal/stability';
+  import { isDriven } from '$core/modal/forced';
   import { motionOf } from '$core/wireframe/motion';
   import { EMPTY_FRAME, type Wireframe } from '$core/wireframe/wireframe';
   import { CORRELATE_SENTENCE, FIT_SENTENCE, type AnalysisView, type PickedMode } from '$contract/modal';
@@ -17,6 +18,7 @@
   import { useShell } from '../shell/shell.svelte';
   import { Analysis, LineMaker } from './analysis.svelte';
   import Believe from './Believe.svelte';
+  import Forces from './Forces.svelte';
   import Diagram from './Diagram.svelte';
   import ModalMenu from './ModalMenu.svelte';
   import ModeTable from './ModeTable.svelte';
@@ -28,9 +30,10 @@
     opened: AnalysisView;
     frames: { frame: NamedFrame }[];
     signals: { id: string; name: string; unit: string }[];
+    forces: { id: string; name: string; unit: string }[];
     takes: { id: string; name: string }[];
   };
-  let { opened, frames, signals, takes }: Props = $props();
+  let { opened, frames, signals, forces, takes }: Props = $props();
   const shell = useShell();
   const maker = new LineMaker();
   onDestroy(() => maker.close());
@@ -48,12 +51,23 @@
     });
   });
   const { set, view } = $derived(analysis);
+  const driven = $derived(isDriven(set.correlate.method));
   provideChoices((field) =>
-    field === 'references' && set.correlate.responses.length
-      ? signals.filter((s) => set.correlate.responses.includes(s.id))
-      : signals,
+    field !== 'references'
+      ? signals
+      : driven
+        ? forces
+        : set.correlate.responses.length
+          ? signals.filter((s) => set.correlate.responses.includes(s.id))
+          : signals,
   );
-  const names = $derived({ channel: (id: string) => signals.find((s) => s.id === id) });
+  const names = $derived({ channel: (id: string) => [...signals, ...forces].find((s) => s.id === id) });
+  /** A hit counts that did not, or the other way round. */
+  function turn(key: string) {
+    const { turned } = set.correlate;
+    const next = turned.includes(key) ? turned.filter((k) => k !== key) : [...turned, key];
+    void analysis.say(() => analysis.change({ correlate: { turned: next } }));
+  }
 
   const rate = $derived(set.facts && set.facts.lags === set.correlate.lags ? set.facts.rateHz : 0);
   const correlateValue = $derived({
@@ -130,7 +144,9 @@
   <div class="page-head">
     <h1>{view.name}</h1>
     <span class="aside"
-      >operational modal analysis · from {set.takes.join(', ')}, {set.facts?.responses.length ?? '…'} responses</span
+      >{driven ? 'modal analysis of answers to forces' : 'operational modal analysis'} · from {set.takes.join(
+        ', ',
+      )}, {set.facts?.responses.length ?? '…'} responses</span
     >
     <div class="actions">
       <Button size="sm" color="alternative" onclick={() => void analysis.say(analysis.another)}
@@ -188,8 +204,9 @@
     {#if analysis.running}
       <div class="card slim" role="status">
         <p>
-          {set.state === 'correlating' ? 'Correlating' : 'Fitting'}, {Math.round(set.progress * 100)} %. It goes
-          on when you leave this page.
+          {set.state === 'fitting' ? 'Fitting' : driven ? 'Looking at answers' : 'Correlating'}, {Math.round(
+            set.progress * 100,
+          )} %. It goes on when you leave this page.
         </p>
         <progress max="1" value={set.progress}></progress>
         <Button size="sm" color="alternative" onclick={() => void analysis.say(analysis.cancel)}
@@ -246,15 +263,29 @@
         </section>
         <section class="card below" aria-label="Believe">
           <div class="tabs" role="group" aria-label="What is looked at">
-            {#each [['believe', 'Believe'], ['pairs', 'Pairs'], ['references', 'References']] as const as [key, word] (key)}<button
+            {#each [['believe', 'Believe'], ['pairs', 'Pairs'], ['references', !driven ? 'References' : set.facts?.hits.length ? 'Hits' : 'Forces']] as const as [key, word] (key)}<button
                 class:here={below === key}
                 aria-pressed={below === key}
                 onclick={() => (below = key)}>{word}</button
               >{/each}
           </div>
           {#if below === 'pairs' && analysis.file}
-            <Pairs {set} correlations={analysis.file.set} {made} night={shell.night} />
-          {:else if below === 'references'}
+            <Pairs
+              {set}
+              correlations={analysis.file.set}
+              coherence={analysis.file.driving?.coherence ?? null}
+              {made}
+              night={shell.night}
+            />
+          {:else if below === 'references' && analysis.file?.driving && set.facts?.forces.length}
+            <Forces
+              {set}
+              driving={analysis.file.driving}
+              dtS={analysis.file.set.dtS}
+              night={shell.night}
+              {turn}
+            />
+          {:else if below === 'references' && !driven}
             <References {set} {made} />
           {:else if modes && modes.modes.length}
             <Believe {set} {modes} {made} night={shell.night} />

@@ -22,7 +22,7 @@
   const tones = $derived(modes?.tones ?? suggested.filter((s) => s.harmonic.is).map((s) => ({ hz: s.hz, damping: s.damping, ...s.harmonic }))); // prettier-ignore
 </script>
 
-<div class="table">
+<div class="rows">
   {#if rows.length === 0}
     <p class="none muted">
       {#if open.length}No mode yet. Click a pole, drag over a column, or
@@ -118,7 +118,7 @@
 </div>
 
 <style>
-  .table {
+  .rows {
     overflow: auto;
     padding: var(--space-2) var(--space-3);
     min-height: 0;

@@ -1,12 +1,12 @@
 <!-- What speaks for these references: mutual coherence of all responses as advice found it, and of the chosen ones with each other. -->
 <script lang="ts">
-  import type { SetView } from '$contract/modal';
+  import { referenceOf, type SetView } from '$contract/modal';
   import type { SetLines } from './lines.worker';
 
   type Props = { set: SetView; made: SetLines };
   let { set, made }: Props = $props();
   const facts = $derived(set.facts!);
-  const names = $derived(facts.references.map((r) => facts.responses[r]?.name ?? '?'));
+  const names = $derived(facts.references.map((_, q) => referenceOf(facts, q)?.name ?? '?'));
   let at = $state('');
 </script>
 

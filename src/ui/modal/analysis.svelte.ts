@@ -22,9 +22,16 @@ function fetched<T>(name: string, load: () => Promise<Response>): Promise<T> {
   made.catch(() => known.delete(name));
   return made;
 }
+/** Of what is struck or shaken: coherence of each pair over the lines, the force of each hit over its frame, and how much of that lies ahead of the hit. */
+export interface Driven {
+  coherence: Float32Array;
+  courses: Float32Array[];
+  ahead: number;
+}
 interface CorrelationFile {
   set: Correlations;
   references: number[];
+  driving: Driven | null;
 }
 export const correlationsOf = (analysis: string, set: SetView): Promise<CorrelationFile> =>
   fetched(set.correlationsId!, () =>
@@ -69,7 +76,7 @@ const POLL_MS = 250;
 export class Analysis {
   view = $state.raw<AnalysisView>() as AnalysisView;
   chosen = $state('');
-  file = $state.raw<{ of: string; set: Correlations; references: number[] } | null>(null);
+  file = $state.raw<(CorrelationFile & { of: string }) | null>(null);
   lines = $state.raw<{ of: string; made: SetLines } | null>(null);
   fit = $state.raw<{ of: string; result: FitResult } | null>(null);
   readonly set = $derived(this.view.sets.find((s) => s.id === this.chosen) ?? this.view.sets[0]);

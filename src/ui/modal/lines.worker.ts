@@ -36,7 +36,7 @@ onmessage = ({ data: { id, set, references, left } }: MessageEvent<LinesAsk>) =>
       decay,
       sum,
       singular: singularValues(lines, references),
-      multivariate: multivariateIndicator(lines),
+      multivariate: multivariateIndicator(lines, set.driven?.resonant),
       coherence: mutualCoherence(lines, references),
       bands: suggestedBands(lines.hz, evenSumOf(lines)),
     };

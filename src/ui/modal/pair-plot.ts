@@ -29,7 +29,7 @@ export function drawPair(canvas: HTMLCanvasElement, d: DrawnPair, ink: CanvasInk
   if (!started) return;
   const { c, width, height } = started;
   const bottom = height - AXIS;
-  const x = axisScale({ label: '', unit: d.unit, scale: 'linear' }, [d.from, d.to], [LEFT, width - RIGHT], Math.max(3, Math.floor(width / 80))); // prettier-ignore
+  const x = axisScale({ label: '', unit: d.unit, scale: 'linear' }, [d.from, d.to], [LEFT, width - RIGHT], Math.max(width > 200 ? 3 : 2, Math.floor(width / 80))); // prettier-ignore
   let [low, high] = d.ends ?? [Infinity, -Infinity];
   if (!d.ends)
     for (const { values } of d.courses)

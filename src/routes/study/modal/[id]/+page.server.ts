@@ -1,6 +1,6 @@
 import { viewAnalysis } from '$service/modal/analyses';
 import { framesOf } from '$service/modal/frames';
-import { movingOf } from '$service/modal/inputs';
+import { forcesOf, movingOf } from '$service/modal/inputs';
 import { pageOf } from '../../../http';
 import type { PageServerLoad } from './$types';
 
@@ -13,6 +13,7 @@ export const load: PageServerLoad = ({ locals: { app }, params, depends }) => {
       opened,
       frames: framesOf(app),
       signals: movingOf(app, front.spans[0].take),
+      forces: forcesOf(app, front.spans[0].take),
     };
   });
 };

@@ -12,5 +12,6 @@
     opened={data.opened}
     frames={data.frames}
     signals={data.signals}
+    forces={data.forces}
     {takes}
   />{/key}
