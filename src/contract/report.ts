@@ -55,6 +55,10 @@ export const Page = z.strictObject({
 export type Page = z.infer<typeof Page>;
 
 /** What a report is: its paper, its pages, and what it is about. */
+/** Settings of blocks by their kind. */
+export const BlockSettings = z.record(z.string().max(40), z.record(z.string().max(60), z.unknown()));
+export type BlockSettings = z.infer<typeof BlockSettings>;
+
 export const ReportBody = z.strictObject({
   name: nameText(80),
   paper: Paper,

@@ -236,6 +236,26 @@ test('put together again, pair by pair by keys; a mode that is left out is misse
   await p.until('it is met again', async () => (await all()) > 98);
 });
 
+test('put in a report: its pages tell of this set, with the numbers of the page', async () => {
+  const [{ id }] = await analyses();
+  await p.go(`/study/modal/${id}`);
+  await p.untilText('[aria-label="Believe"]', /all to \d+/);
+  // How complex a shape is, beside it.
+  await p.press('turn and save');
+  await driver
+    .findElement({ xpath: '//label[contains(normalize-space(.), "sizes and phases")]/input' })
+    .click();
+  await p.type(Key.ESCAPE);
+  await p.untilText('figure', /realness 1\.00, mean phase −?\d°/);
+  await p.press('Put in report');
+  await p.until('the report', async () => /\/report\/[\w-]+/.test(await driver.getCurrentUrl()));
+  const { modes } = (await view(id)).sets[0];
+  await p.until('its pages', async () => {
+    const words = await p.text('main');
+    return modes!.modes.every((m) => words.includes(m.hz.toFixed(3)));
+  });
+});
+
 test('shapes go out with their nodes, and the wireframe of that file comes in again', async () => {
   const [{ id }] = await analyses();
   await p.go(`/study/modal/${id}`);

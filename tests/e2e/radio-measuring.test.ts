@@ -101,6 +101,17 @@ test('the own noise goes stale by a changed resolution; a second device needs no
     return a !== undefined && b !== undefined && a.ownAtMs === b.ownAtMs;
   });
   await p.untilText('[aria-label=Steps]', 'LNA-07');
+  // The page of a report has the numbers of the device that is measured now.
+  const last = (await results()).find((r) => r.device === 'LNA-08')!;
+  await p.press('Put in report');
+  await p.until('the report', async () => /\/report\/[\w-]+$/.test(await driver.getCurrentUrl()));
+  await p.untilText('main', 'LNA-08');
+  await p.until('its points', async () => {
+    const words = await p.text('main');
+    return last.points.every(
+      (own) => own.figureDb === null || words.includes(own.figureDb.toFixed(2).replace('-', '−')),
+    );
+  });
 });
 
 test('emissions from empty to suspects measured in one action; the report and the sheet have the numbers', async () => {

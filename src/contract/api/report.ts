@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import type { OutgoingState } from '../outgoing';
-import { HouseStyle, ReportBody, type PaintedBlock, type ReportView } from '../report';
+import { BlockSettings, HouseStyle, ReportBody, type PaintedBlock, type ReportView } from '../report';
 import { Id, endpoints, list, nothing, told } from './endpoint';
 
 /** Reports: pages with blocks, drawn and printed for takes. */
@@ -28,6 +28,8 @@ export const report = endpoints({
       template: z.string().max(40).optional(),
       from: Id.optional(),
       take: Id.optional(),
+      /** What blocks of a kind are set to, besides what the template has. */
+      settings: BlockSettings.optional(),
     }),
     answer: told<ReportView>('The report.'),
   },

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { badInput } from '$core/errors';
-import { Block, ReportBody, type ReportView } from '$contract/report';
+import { type BlockSettings, Block, ReportBody, type ReportView } from '$contract/report';
 import { blockKind } from '$contract/report-blocks';
 import { filterTakes, filterText, orderTakes } from '$contract/take-list';
 import {
@@ -91,14 +91,30 @@ function calledIn(app: App, body: ReportBody, takeId: string | undefined): Repor
 /** Makes a report from a template, or from another one. @throws `bad_input`, `not_found` */
 export function addReport(
   app: App,
-  { template, from, take }: { template?: string; from?: string; take?: string },
+  {
+    template,
+    from,
+    take,
+    settings,
+  }: { template?: string; from?: string; take?: string; settings?: BlockSettings },
   by: string,
 ): ReportView {
   if (take) getTake(app.db, take);
   const source = from ? bodyOf(getReport(app.db, from)) : reportTemplate(template ?? 'empty');
-  const fresh = { ...source, name: from ? `${source.name}, copy`.slice(0, 80) : source.name };
+  const fresh = {
+    ...settled(source, settings ?? {}),
+    name: from ? `${source.name}, copy`.slice(0, 80) : source.name,
+  };
   return keepReport(app, { ...fresh, takes: take ? [take] : fresh.takes }, by);
 }
+/** Blocks of some kinds set otherwise than the template has them. */
+const settled = (body: ReportBody, settings: BlockSettings): ReportBody => ({
+  ...body,
+  pages: body.pages.map((page) => ({
+    ...page,
+    blocks: page.blocks.map((b) => ({ ...b, settings: { ...b.settings, ...settings[b.kind] } })),
+  })),
+});
 const withNewIds = (body: ReportBody): ReportBody => ({
   ...body,
   pages: body.pages.map((page) => ({

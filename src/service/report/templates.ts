@@ -112,6 +112,37 @@ const TEMPLATES: readonly Template[] = [
     ),
   },
   {
+    name: 'modes',
+    title: 'Modes of a structure',
+    says: 'Frequencies and dampings with ±, the poles as they come to rest, the shapes, and how alike they are.',
+    body: report(
+      'Modes',
+      page(
+        'Modes',
+        ...head('How it moves'),
+        ['modes', 15, 45, 180, 115],
+        ['words', 15, 165, 180, 7, { text: '## Poles as they come to rest' }],
+        ['stabilization', 15, 172, 180, 95],
+      ),
+      page(
+        'Shapes',
+        ...head('Shapes'),
+        ['shapes', 15, 45, 180, 145],
+        ['words', 15, 195, 180, 7, { text: '## How alike they are' }],
+        ['alike', 15, 202, 120, 75],
+      ),
+    ),
+  },
+  {
+    name: 'noise figure',
+    title: 'Noise figure of a device',
+    says: 'Noise figure and gain over frequency with ±, point by point.',
+    body: report(
+      'Noise figure',
+      page('Noise figure', ['rule', 15, 15, 12, 5, { weight: 3, colour: 'plum' }], ['words', 15, 20, 150, 20, { text: '# Noise figure and gain\n{date} · {job}', size: 9 }], ['page', 175, 15, 20, 5], ['noise', 15, 45, 180, 235, { most: 60 }]), // prettier-ignore
+    ),
+  },
+  {
     name: 'series',
     title: 'Series of specimens',
     says: 'Takes as rows, results as columns, their statistics, and the curve of one.',

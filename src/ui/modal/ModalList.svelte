@@ -49,7 +49,7 @@
 <div class="page">
   <div class="page-head">
     <h1>How structures move</h1>
-    <span class="aside">modal analysis of takes that were shaken by their own work</span>
+    <span class="aside">modal analysis of what shakes in its own work, is struck, or is shaken</span>
     <div class="actions">
       <Button size="sm" color="alternative" disabled={busy} onclick={() => void frame()}
         >A new wireframe</Button

@@ -1,6 +1,7 @@
 <!-- One modal analysis: a chain of sentences, the stabilization diagram, the shape in motion, the modes, and whether they can be believed. -->
 <script lang="ts">
   import { onDestroy, untrack } from 'svelte';
+  import { goto } from '$app/navigation';
   import { resolve } from '$app/paths';
   import { Button } from 'flowbite-svelte';
   import type { PlaceOfPole } from '$core/modal/stability';
@@ -9,6 +10,7 @@
   import { EMPTY_FRAME, type Wireframe } from '$core/wireframe/wireframe';
   import { CORRELATE_SENTENCE, FIT_SENTENCE, type AnalysisView, type PickedMode } from '$contract/modal';
   import { traceColour } from '$contract/palette';
+  import { call } from '../api';
   import type { NamedFrame } from '$contract/wireframe';
   import FaultNote from '../kit/FaultNote.svelte';
   import FloatBox from '../kit/FloatBox.svelte';
@@ -104,6 +106,10 @@
   const channels = $derived(set.facts?.responses.map((r) => r.id) ?? []);
   const shapeOf = (s: { re: ArrayLike<number>; im: ArrayLike<number> }) =>
     motionOf(frame, { re: Float64Array.from(s.re), im: Float64Array.from(s.im) }, channels);
+  const numbersOf = (s: { re: ArrayLike<number>; im: ArrayLike<number> }) => ({
+    shape: { re: Array.from(s.re), im: Array.from(s.im) },
+    names: set.facts?.responses.map((r) => r.name) ?? [],
+  });
   const hoveredPole = $derived(hovered && orders.find((o) => o.order === hovered!.order)?.poles[hovered.index]); // prettier-ignore
   const mode = $derived(modes?.modes[Math.min(chosen, modes.modes.length - 1)] ?? null);
   const shown = $derived.by(() => {
@@ -113,12 +119,14 @@
         title: `${hoveredPole.hz.toFixed(2)} Hz · ${(100 * hoveredPole.damping).toFixed(2)} % · order ${hovered.order}`,
         says: ['new', 'frequency at rest', 'damping at rest, too', 'shape at rest, too'][hoveredPole.rest],
         shapes: [{ motion: shapeOf(hoveredPole.shape), colour: plum }],
+        numbers: numbersOf(hoveredPole.shape),
       };
     if (!mode || !modes) return null;
     const others = beside.flatMap((k) => modes.modes[k] ?? []);
     return {
       title: `${chosen + 1} · ${mode.hz.toFixed(2)} Hz · ${(100 * mode.damping).toFixed(1)} %`,
       says: mode.name + (others.length ? `, with ${others.map((o) => o.name || `${o.hz.toFixed(2)} Hz`).join(' and ')}` : ''), // prettier-ignore
+      numbers: numbersOf(mode.shape),
       shapes: [mode, ...others].map((m, k) => ({
         motion: shapeOf(m.shape),
         colour: k === 0 ? plum : traceColour(k, shell.night),
@@ -126,6 +134,14 @@
     };
   });
 
+  /** A report of this set: its modes, diagram, shapes and how alike they are, to be worked on from there. */
+  async function report() {
+    const [take] = set.spans;
+    const own = { analysis: view.name, set: view.sets.indexOf(set) + 1 };
+    const settings = { modes: own, stabilization: own, shapes: own, alike: own };
+    const made = await call('POST /api/reports', { body: { template: 'modes', take: take.take, settings } });
+    await goto(resolve(`/report/${made.id}?take=${take.take}`));
+  }
   const plain = () => set.picks.map((p) => ({ ...p }));
   const take = (picks: PickedMode[]) => analysis.say(() => analysis.pick(picks));
   function pick({ order, index }: PlaceOfPole) {
@@ -164,7 +180,7 @@
         color="alternative"
         onclick={(e: MouseEvent) => (saving = e.currentTarget as HTMLElement)}>More</Button
       >
-      <Button size="sm" href={resolve(`/report?take=${set.spans[0].take}`)}>Put in report</Button>
+      <Button size="sm" onclick={() => void analysis.say(report)}>Put in report</Button>
     </div>
   </div>
   {#if saving}
@@ -249,6 +265,7 @@
         <section class="card modes" aria-label="Modes">
           <ModeTable
             {modes}
+            spreading={analysis.spreading}
             suggested={set.suggested}
             lost={set.lost}
             {chosen}

@@ -4,6 +4,8 @@
 
   type Props = {
     modes: ModesView | null;
+    /** ± over blocks of the span is on its way. */
+    spreading: boolean;
     suggested: readonly Suggestion[];
     lost: readonly PickedMode[];
     chosen: number;
@@ -11,7 +13,7 @@
     choose: (k: number, also: boolean) => void;
     change: (picks: PickedMode[]) => void;
   };
-  let { modes, suggested, lost, chosen, beside, choose, change }: Props = $props();
+  let { modes, spreading, suggested, lost, chosen, beside, choose, change }: Props = $props();
 
   const rows = $derived(modes?.modes ?? []);
   const open = $derived(suggested.filter((s) => !s.harmonic.is && !rows.some((m) => Math.abs(m.hz / s.hz - 1) < 0.003))); // prettier-ignore
@@ -100,6 +102,9 @@
         {/each}
       </tbody>
     </table>
+    {#if spreading}<p class="more muted" role="status">
+        ± over blocks of the span is on its way; so far it is that over orders.
+      </p>{/if}
     {#if open.length}<p class="more muted">
         Also suggested: {open.map((s) => `${s.hz.toFixed(2)} Hz`).join(', ')} ·
         <button class="dotted" onclick={takeAll}

@@ -3,6 +3,7 @@
   import { onMount } from 'svelte';
   import type { Motion } from '$core/wireframe/motion';
   import type { Wireframe } from '$core/wireframe/wireframe';
+  import Complexity from './Complexity.svelte';
   import FloatBox from '../kit/FloatBox.svelte';
   import Late from '../kit/Late.svelte';
   import type { DrawnShape } from './frame-plot';
@@ -15,10 +16,12 @@
     shapes: { motion: Motion; colour: string }[];
     name: string;
     night: boolean;
+    /** The numbers behind the first of them, by response: for the picture of how complex it is. */
+    numbers?: { shape: { re: number[]; im: number[] }; names: string[] };
     /** Small and without controls. */
     plain?: boolean;
   };
-  let { title, says, frame, shapes, name, night, plain = false }: Props = $props();
+  let { title, says, frame, shapes, name, night, numbers, plain = false }: Props = $props();
 
   let speed = $state(0.5);
   let reach = $state(0.35);
@@ -29,6 +32,7 @@
   let arrows = $state(false);
   let coloured = $state(true);
   let names = $state(false);
+  let complex = $state(false);
   let view: (Pictured & { from(d: readonly [number, number, number]): void }) | undefined = $state();
   const drawn = $derived<DrawnShape[]>(
     real
@@ -53,20 +57,23 @@
 
 <div class="shape">
   <p class="title"><strong>{title}</strong><span class="muted">{says}</span></p>
-  <Late part={() => import('./FrameView.svelte')}>
-    {#snippet children(View)}
-      <View
-        bind:this={view}
-        {frame}
-        shapes={drawn}
-        {look}
-        {speed}
-        {night}
-        moving={!still}
-        label="{title}, {says}: turned by dragging or arrows"
-      />
-    {/snippet}
-  </Late>
+  <div class="seen">
+    <Late part={() => import('./FrameView.svelte')}>
+      {#snippet children(View)}
+        <View
+          bind:this={view}
+          {frame}
+          shapes={drawn}
+          {look}
+          {speed}
+          {night}
+          moving={!still}
+          label="{title}, {says}: turned by dragging or arrows"
+        />
+      {/snippet}
+    </Late>
+    {#if complex && numbers}<Complexity {...numbers} />{/if}
+  </div>
   {#if !plain}
     <div class="row">
       <button class="dotted" onclick={() => (speed = Math.max(0.05, speed / 1.5))}>slower</button>
@@ -108,6 +115,9 @@
           <label><input type="checkbox" bind:checked={coloured} />coloured by how far it is out</label>
           <label><input type="checkbox" bind:checked={arrows} />arrows at the sensors</label>
           <label><input type="checkbox" bind:checked={names} />names of points</label>
+          {#if numbers}<label
+              ><input type="checkbox" bind:checked={complex} />sizes and phases of the responses beside it</label
+            >{/if}
           <p>
             <button class="dotted" disabled={saving} onclick={() => void save('gif')}
               >{saving ? 'saving…' : 'save it moving (GIF)'}</button
@@ -129,6 +139,13 @@
     min-width: 0;
     flex: 1;
     padding: var(--space-3) var(--space-4);
+  }
+  .seen {
+    position: relative;
+    display: flex;
+    flex-direction: column;
+    flex: 1;
+    min-height: 0;
   }
   .title {
     margin: 0;

@@ -1,6 +1,6 @@
 import type { Correlations } from '$core/modal/correlations';
 import type { FitResult } from '$core/modal/analysis';
-import type { AnalysisView, Correlate, Fit, ModalSpan, PickedMode, SetView } from '$contract/modal';
+import { METHODS, type AnalysisView, type Correlate, type Fit, type ModalSpan, type PickedMode, type SetView } from '$contract/modal'; // prettier-ignore
 import { call, faultText, send } from '../api';
 import type { useShell } from '../shell/shell.svelte';
 import type { LinesAnswer, LinesAsk, SetLines } from './lines.worker';
@@ -79,6 +79,8 @@ export class Analysis {
   file = $state.raw<(CorrelationFile & { of: string }) | null>(null);
   lines = $state.raw<{ of: string; made: SetLines } | null>(null);
   fit = $state.raw<{ of: string; result: FitResult } | null>(null);
+  /** ± over blocks of the span is on its way. */
+  spreading = $state(false);
   readonly set = $derived(this.view.sets.find((s) => s.id === this.chosen) ?? this.view.sets[0]);
   readonly running = $derived(this.set.state === 'correlating' || this.set.state === 'fitting');
 
@@ -147,10 +149,16 @@ export class Analysis {
   };
   pick = async (picks: readonly PickedMode[]) => {
     this.view = await call('PUT /api/modal/[id]/sets/[set]/modes', { params: this.params(), body: { picks: [...picks] } }); // prettier-ignore
-    // ± over blocks comes a little later.
-    for (let tries = 0; tries < 40 && this.set.modes && !this.set.modes.overBlocks; tries++) {
-      await new Promise((r) => setTimeout(r, 500));
-      await this.ask();
+    // ± over blocks comes a little later; a quick look has none.
+    if (this.spreading || this.set.fit.method === METHODS[2]) return;
+    this.spreading = true;
+    try {
+      for (let tries = 0; tries < 40 && this.set.modes && !this.set.modes.overBlocks; tries++) {
+        await new Promise((r) => setTimeout(r, 500));
+        await this.ask();
+      }
+    } finally {
+      this.spreading = false;
     }
   };
   say = (work: () => Promise<unknown>) => this.act(async () => void (await work()));

@@ -27,6 +27,8 @@
       ['words', 75, 1.5],
       ['lines', 80, 8],
     ],
+    'noise figure': [...HEAD, ['lines', 17, 62]],
+    modes: [...HEAD, ['lines', 17, 34], ['words', 54, 1.5], ['block', 58, 32]],
     comparison: [...HEAD, ['lines', 17, 34], ['block', 55, 26]],
   };
   const shapes = $derived(SHAPES[name] ?? []);

@@ -472,6 +472,18 @@ describe('in a report', () => {
     expect(modes!.modes).toHaveLength(7);
     for (const m of modes!.modes) expect(words).toContain(m.hz.toFixed(3));
   });
+  test('a report of a set begins with its modes, diagram, shapes and how alike they are', async () => {
+    const { id: report, pages, takes } = addReport(app, { template: 'modes', take: take(), settings: Object.fromEntries(['modes', 'stabilization', 'shapes', 'alike'].map((k) => [k, { analysis: 'Nacelle and blades, in the flow', set: 1 }])) }, 'me'); // prettier-ignore
+    expect(takes).toEqual([take()]);
+    const blocks = pages.flatMap((p) => p.blocks).filter((b) => 'analysis' in (b.settings as object));
+    expect(blocks.map((b) => b.kind)).toEqual(['modes', 'stabilization', 'shapes', 'alike']);
+    for (const b of blocks)
+      expect(b.settings).toMatchObject({ analysis: 'Nacelle and blades, in the flow', set: 1 });
+    const drawn = await paintReport(app, viewReport(app, report), take(), viewReport(app, report).now);
+    const words = wordsOf(drawn.pages.flatMap((p) => p.blocks).map((b) => b.svg).join('')); // prettier-ignore
+    for (const m of first().modes!.modes) expect(words).toContain(m.hz.toFixed(3));
+    expect(words).not.toMatch(/There is no modal analysis/);
+  });
   test('the diagram has a mark for each pole that is at rest, and a ring for each pick', async () => {
     const { svg, says } = await page('stabilization', {
       analysis: 'Nacelle and blades, in the flow',

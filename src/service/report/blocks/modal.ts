@@ -36,16 +36,16 @@ export const modes: BlockPainter<'modes'> = (sheet, { analysis, set, sentence },
   const cell = (v: number | null, decimals: number) => (v === null ? '–' : fixed(v, decimals));
   const rows = all.map((m, k) => [
     String(k + 1),
+    m.name + (m.out ? ' (left out)' : ''),
     fixed(m.hz, 3),
     cell(m.expanded.hz, 3),
     fixed(100 * m.damping, 2),
     cell(m.expanded.damping === null ? null : 100 * m.expanded.damping, 2),
     fixed(m.realness, 2),
-    m.name + (m.out ? ' (left out)' : ''),
   ]);
   drawTable(
     sheet,
-    [number('Mode'), number('Hz'), number('±'), number('Damping, %'), number('±'), number('Realness'), words('Seen as')], // prettier-ignore
+    [words('Mode'), words('Seen as'), number('Hz'), number('±'), number('Damping, %'), number('±'), number('Realness')], // prettier-ignore
     rows,
     { top: 16, size: 7.5 },
   );

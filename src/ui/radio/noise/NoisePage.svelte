@@ -7,6 +7,7 @@
   import { untrack } from 'svelte';
   import { Button } from 'flowbite-svelte';
   import { z } from 'zod';
+  import { goto } from '$app/navigation';
   import { resolve } from '$app/paths';
   import { field, NO_NAMES, type Sentence } from '$core/sentence/sentence';
   import { quantityOf } from '$core/quantities/quantities';
@@ -21,6 +22,7 @@
     type NoiseView,
   } from '$contract/radio-noise';
   import type { Correction } from '$contract/radio-kept';
+  import { call, faultText } from '../../api';
   import Empty from '../../kit/Empty.svelte';
   import { provideChoices } from '../../sentence/choices';
   import SentenceView from '../../sentence/SentenceView.svelte';
@@ -81,6 +83,18 @@
   const NAMING: Sentence<typeof naming> = { schema: naming, template: () => '{device}' };
 
   let sourcesOpen = $state(false);
+  /** A report of this device, or of the one measured last where it has no name. */
+  async function report() {
+    try {
+      const settings = {
+        noise: { device: desk.results.some((r) => r.device === view?.device) ? view!.device : '' },
+      };
+      const made = await call('POST /api/reports', { body: { template: 'noise figure', settings } });
+      await goto(resolve(`/report/${made.id}`));
+    } catch (error) {
+      shell.say(faultText(error));
+    }
+  }
   const others = $derived(desk.results.filter((r) => r.id !== view?.kept));
   /** The last three stand behind until somebody chooses otherwise. */
   const behind = $derived(desk.behind ?? others.slice(-3).map((r) => r.id));
@@ -162,6 +176,9 @@
       <Places />
       <Button size="sm" color="alternative" onclick={() => (sourcesOpen = true)}>Sources</Button>
       <Button size="sm" color="alternative" disabled={!desk.measured} onclick={desk.save}>CSV</Button>
+      <Button size="sm" disabled={desk.results.length === 0} onclick={() => void report()}
+        >Put in report</Button
+      >
     </div>
   </div>
   {#if !view}
