@@ -78,6 +78,8 @@ const views: Record<string, () => Promise<unknown>> = {
     );
   },
   noise: async () => {
+    // Where it is the first view, the receiver is still being found.
+    await p.until('a receiver', async () => (await api<unknown[]>('GET', '/api/radio/noise')).length > 0);
     const [{ unit, hz }] = await api<{ unit: string; hz: number[] }[]>('GET', '/api/radio/noise');
     const hand = (control: string, value: number) => api('POST', `/api/units/${unit}`, { control, value });
     const measured = async (state: string) => {

@@ -109,7 +109,8 @@ export function responsesOf(powers: Powers, together: boolean): Responses {
       // Sᵀ_ff·Hᵀ = Sᵀ_yf: the unknowns of a response are a column.
       const A = [ff.re, ff.im].map((x) => Array.from({ length: m }, (_, b) => Float64Array.from({ length: m }, (_, a) => x[(a * m + b) * lines + k]))); // prettier-ignore
       const B = [yf.re, yf.im].map((x) => Array.from({ length: m }, (_, b) => Float64Array.from({ length: l }, (_, i) => x[at(i, b, k)]))); // prettier-ignore
-      solveComplex(A[0], A[1], B[0], B[1]);
+      // Forces that say the same are not told apart.
+      if (!solveComplex(A[0], A[1], B[0], B[1])) continue;
       for (let i = 0; i < l; i++) {
         let explained = 0;
         for (let q = 0; q < m; q++) {
@@ -132,6 +133,16 @@ export function responsesOf(powers: Powers, together: boolean): Responses {
     }
   }
   return { re, im, coherence, reach };
+}
+/** Mean coherence of two forces over the lines on which both have something. */
+export function alike({ ff, forces: m, lines }: Powers, a: number, b: number): number {
+  let [sum, n] = [0, 0];
+  for (let k = 1; k < lines; k++) {
+    const [x, y] = [ff.re[(a * m + a) * lines + k], ff.re[(b * m + b) * lines + k]];
+    const p = (a * m + b) * lines + k;
+    if (x > 0 && y > 0) [sum, n] = [sum + (ff.re[p] ** 2 + ff.im[p] ** 2) / (x * y), n + 1];
+  }
+  return n ? sum / n : 0;
 }
 const share = (part: number, of: number) => (of > 0 ? Math.min(1, Math.max(0, part / of)) : 0);
 

@@ -2,7 +2,7 @@ import FFT from 'fft.js';
 import { badInput, cancelled } from '../errors';
 import { rateHz } from '../samples/sampled';
 import { CHUNK, type CancelSignal, type Progress } from '../studies/study';
-import { Powers, impulses, responsesOf } from './answers';
+import { Powers, alike, impulses, responsesOf } from './answers';
 import { windowDecay, type CorrelationBlock, type Correlations } from './correlations';
 import { DECIMATING, Decimator } from './decimator';
 import { commonSpan, conditions, isVelocity, scaleOf, watch, type Gathered, type Health, type ModalRecord } from './gather'; // prettier-ignore
@@ -89,6 +89,7 @@ export function driven(
   const together = method !== 'hit by hit';
   const lines = groups[0].lines;
   const all = groups.reduce((sum, g) => sum.add(g), new Powers(l, m, lines));
+  if (together) toldApart(all, front.responses.slice(l).map((s) => s.name)); // prettier-ignore
   const decay = together ? 0 : windowDecay(options.left, lags, dtS);
   const bare = (powers: Powers) => {
     const found = responsesOf(powers, together);
@@ -128,6 +129,16 @@ export function driven(
   const powers = { lines: lags / 2 + 1, stepHz: 1 / (lags * dtS), pieces: 0, second: new Float64Array(0), fourth: new Float64Array(0) }; // prettier-ignore
   const samples = records.reduce((sum, r) => sum + commonSpan(r).count, 0);
   return { set, blocks, powers, rateHz: rate / factor, pieces: taken, skipped, samples, units: front.responses.map((s) => s.unit), says, hits, coherence, reachHz, ahead }; // prettier-ignore
+}
+
+/** Coherence from which on two forces are taken for one. */
+const SAME = 0.98;
+/** @throws `bad_input` for forces that act as one */
+function toldApart(powers: Powers, names: string[]): void {
+  for (let a = 0; a < names.length; a++)
+    for (let b = a + 1; b < names.length; b++)
+      if (alike(powers, a, b) > SAME)
+        throw badInput('forces', `${names[a]} and ${names[b]}`, 'They do the same all the time, so that what each causes cannot be told: take one out, or drive them by signals of their own.'); // prettier-ignore
 }
 
 interface Tools {
@@ -218,7 +229,7 @@ function struck(
   const of = (q: number) => counting.filter((h) => h.force === q).length;
   const few = Array.from({ length: m }, (_, q) => q).find((q) => of(q) === 0);
   if (few !== undefined)
-    throw badInput('hits', `${tried.length}`, `None by ${records[0].responses[l + few].name} counts: ${tellFaults(tried.filter((h) => h.force === few))}. Let some count, strike again, or take that force out.`); // prettier-ignore
+    throw badInput('hits', `${tried.length}`, `None by ${records[0].responses[l + few].name} counts: ${tellFaults(tried.filter((h) => h.force === few))}. Let some count, follow them for fewer samples, strike again, or take that force out.`); // prettier-ignore
   const many = Math.min(parts, ...Array.from({ length: m }, (_, q) => of(q)));
   const groups = Array.from({ length: many }, () => new Powers(l, m, lags / 2 + 1));
   const turn = new Array<number>(m).fill(0);

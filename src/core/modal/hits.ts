@@ -57,8 +57,10 @@ export function findHits(
   const { first, count } = span;
   const stands = forces.map((s, q) => standing(s, first[q], count, signal));
   const found: Hit[] = [];
-  // A force that never moves is struck by nothing; noise alone has no strikes that stand out of it.
-  const levels = stands.map((s) => (s.largest > 8 * s.usual ? level * s.largest : Infinity));
+  // A force that never moves is struck by nothing; noise alone has no strikes that stand out of it, and a load that lasts is none.
+  const levels = stands.map((s) =>
+    s.largest > 8 * s.usual && s.above < SELDOM ? level * s.largest : Infinity,
+  );
   let free = 0;
   for (let at = 0; at < count; at += CHUNK) {
     if (signal.aborted) throw cancelled('looking for hits');
@@ -75,11 +77,15 @@ export function findHits(
   return found;
 }
 
+/** Hits are short: a force beyond half of its largest for more of the time is no hammer’s. */
+const SELDOM = 0.05;
 interface Standing {
   mean: number;
   /** Largest distance from the mean, and the usual one (rms of what lies under half of the largest). */
   largest: number;
   usual: number;
+  /** Share of the samples beyond half of the largest. */
+  above: number;
   /** Largest value as it was read. */
   raw: number;
 }
@@ -107,7 +113,7 @@ function standing(s: Sampled, first: number, count: number, signal: CancelSignal
     quiet++;
     power += off * off;
   });
-  return { mean, largest, usual: Math.sqrt(power / Math.max(1, quiet)), raw: Math.max(Math.abs(low), Math.abs(high)) }; // prettier-ignore
+  return { mean, largest, usual: Math.sqrt(power / Math.max(1, quiet)), above: 1 - quiet / Math.max(1, n), raw: Math.max(Math.abs(low), Math.abs(high)) }; // prettier-ignore
 }
 
 /** The force that rises over its level at a sample, the one that does so by most where several do; −1 for none. */

@@ -27,7 +27,7 @@ import { jobOf, log, type App } from '../app';
 import { check } from '../check';
 import { openTake } from '../takes';
 import { follow, keepSet, scatter, setOf, shapesOf } from './chain';
-import { forcesOf, inputsOf, usualCorrelate } from './inputs';
+import { driversOf, inputsOf, usualCorrelate } from './inputs';
 import type { ModalRun } from './port';
 import { blocksOf } from './tidy';
 
@@ -266,9 +266,9 @@ function changed(app: App, set: SetBody, { spans, correlate, fit }: SetChange): 
   const driven = isDriven(next.correlate.method);
   if (driven !== isDriven(set.correlate.method) && !correlate?.references) {
     // Forces are no responses, and responses no forces.
-    next.correlate.references = driven ? forcesOf(app, next.spans[0].take).map((s) => s.id).slice(0, 16) : []; // prettier-ignore
+    next.correlate.references = driven ? driversOf(app, next.spans[0].take, inputsOf(app, set).rateHz).ids : []; // prettier-ignore
     if (driven && next.correlate.references.length === 0)
-      throw badInput('Looked at', next.correlate.method, `${getTake(app.db, next.spans[0].take).name} holds no channel of force: choose another way, or a take with one.`); // prettier-ignore
+      throw badInput('Looked at', next.correlate.method, `${getTake(app.db, next.spans[0].take).name} holds no channel of force at the rate of the responses: choose another way, or a take with one.`); // prettier-ignore
   }
   // Which hits count is told of the recordings that there were.
   if (spans) next.correlate.turned = [];

@@ -3,6 +3,7 @@ import { definition, isUnit } from '$core/quantities/quantities';
 import { sameDimension } from '$core/quantities/symbols';
 import { rateHz } from '$core/samples/sampled';
 import { isDriven } from '$core/modal/forced';
+import { findHits } from '$core/modal/hits';
 import { CORE_VERSION } from '$core/version';
 import { DRIVEN_USUAL, LAGS, type Correlate, type SetBody } from '$contract/modal';
 import { getTake } from '$store/takes';
@@ -33,6 +34,25 @@ export const forcesOf = (app: App, take: string): { id: string; name: string; un
     .filter((s) => isLike(s.unit, 'N'))
     .map(({ channelId, name, unit }) => ({ id: channelId, name, unit }));
 
+/** How much of a take is looked through for hits, s, and samples at the most. */
+const LOOKED_S = 120;
+const LOOKED_MOST = 1 << 20;
+
+/** Forces that can drive the responses of a take: those at their rate. Where one strikes, a load that lasts beside it does not count.
+ *  @returns ids, and whether they strike */
+export function driversOf(app: App, take: string, rate: number): { ids: string[]; strike: boolean } {
+  const reader = openTake(app, take);
+  const forces = measured(reader.signals).filter((s) => isLike(s.unit, 'N') && Math.abs(rateHz(s) - rate) < 1e-9 * rate); // prettier-ignore
+  const striking = forces.filter((s) => {
+    const count = Math.min(s.length, LOOKED_MOST, Math.ceil(LOOKED_S * rate));
+    const span = { first: [0], count, rate, fromS: 0, record: 0 };
+    const options = { level: 0.1, frame: Math.ceil(rate), before: 1 };
+    return findHits([reader.sampled(s.id)], span, [1], options, { aborted: false }).length > 0;
+  });
+  const found = striking.length ? striking : forces;
+  return { ids: found.slice(0, 16).map((s) => s.channelId), strike: striking.length > 0 };
+}
+
 /** All signals of a take that can be responses together: of one kind of motion and one rate, the most there are.
  *  @throws `bad_input` where fewer than two move */
 function responsesOf(app: App, take: string): (StoredSignal & { channelId: string })[] {
@@ -47,19 +67,19 @@ function responsesOf(app: App, take: string): (StoredSignal & { channelId: strin
   throw badInput('take', getTake(app.db, take).name, 'It holds no two channels of acceleration, velocity, displacement or strain at one rate: choose another.'); // prettier-ignore
 }
 
-/** The usual way to look at a take’s responses: lags for about 4 s, no more than a fortieth of what there is. References are left to advice; where forces
- *  were recorded, hit by hit of them. */
+/** The usual way to look at a take’s responses: lags for about 4 s, no more than a fortieth of what there is. References are left to advice; where a force
+ *  strikes, hit by hit of it. */
 export function usualCorrelate(app: App, take: string): Correlate {
   const responses = responsesOf(app, take);
   const rate = rateHz(responses[0]);
   const length = Math.min(...responses.map((s) => s.length));
-  const forces = forcesOf(app, take).map((s) => s.id);
-  const wanted = Math.min(4 * rate, length / (forces.length ? 4 : 40));
+  const { ids, strike } = driversOf(app, take, rate);
+  const wanted = Math.min(4 * rate, length / (strike ? 4 : 40));
   const lags = [...LAGS].reverse().find((n) => n <= wanted * 1.4) ?? LAGS[0];
   return {
     responses: responses.map((s) => s.channelId),
-    references: forces.slice(0, 16),
-    method: forces.length ? 'hit by hit' : 'over the whole span',
+    references: strike ? ids : [],
+    method: strike ? 'hit by hit' : 'over the whole span',
     ...DRIVEN_USUAL,
     factor: 1,
     detrend: 'its mean',

@@ -5,10 +5,11 @@ import { eq } from 'drizzle-orm';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { datasetsOf } from '$core/formats/uff/dataset';
 import { mac } from '$core/modal/shape';
+import { Random } from '$core/random';
 import { referenceOf, type SetView } from '$contract/modal';
 import { openApp, startJob, type App } from '$service/app';
 import { addAnalysis, addSet, changeSet, pickModes, viewAnalysis } from '$service/modal/analyses';
-import { forcesOf, movingOf } from '$service/modal/inputs';
+import { driversOf, forcesOf, movingOf } from '$service/modal/inputs';
 import { modalFile } from '$service/modal/out';
 import type { CorrelationFile } from '$service/modal/tasks';
 import { getAnalysis, putAnalysis } from '$store/modal';
@@ -169,11 +170,33 @@ describe('a take with hammers in it', () => {
   test('what is no force, a take without one, and none at all are refused', async () => {
     expect(() => addSet(app, id, set().id, { correlate: { references: ['acc-1'] } }, 'bench')).toThrow(/It is no force/); // prettier-ignore
     expect(() => addSet(app, id, set().id, { correlate: { references: [] } }, 'bench')).toThrow(/Choose a force/); // prettier-ignore
+    expect(driversOf(app, take, 512)).toEqual({ ids: ['hammer-1', 'hammer-2'], strike: true });
+    expect(driversOf(app, take, 160)).toEqual({ ids: [], strike: false });
     const { view, done } = addAnalysis(app, { takes: [still] }, 'bench');
     await done;
     expect(view.sets[0].correlate.method).toBe('over the whole span');
     expect(() => changeSet(app, view.id, view.sets[0].id, { correlate: { method: 'hit by hit' } }, 'bench')).toThrow(/H2 holds no channel of force/); // prettier-ignore
     expect(viewAnalysis(app, view.id).sets[0].correlate.method).toBe('over the whole span');
+  });
+
+  test('a load that lasts drives nothing by itself: the take is looked at in its own work, until somebody says otherwise', async () => {
+    const random = new Random(4);
+    const load = Float32Array.from({ length: 42 * RATE }, (_, k) => 800 + 60 * Math.sin(k / 3000) + 3 * random.gauss()); // prettier-ignore
+    const loaded = recordStruck(app, (n) => name(ACCELEROMETERS.findIndex((a) => a.name === n)), 'H3', [...struck(9, 42, RATE, STRIKES, 0.005).slice(0, 16), load]); // prettier-ignore
+    expect(driversOf(app, loaded, RATE)).toEqual({ ids: ['hammer-1'], strike: false });
+    const { view, done } = addAnalysis(app, { takes: [loaded] }, 'bench');
+    await done;
+    const own = () => viewAnalysis(app, view.id).sets[0];
+    expect(own().correlate.method).toBe('over the whole span');
+    expect(own().correlate.responses).not.toContain('hammer-1');
+    await changeSet(app, view.id, own().id, { correlate: { method: 'hit by hit' } }, 'bench').done;
+    expect(own().correlate.references).toEqual(['hammer-1']);
+    expect(own()).toMatchObject({ state: 'failed' });
+    expect(own().fault!.next).toMatch(/segments where the force lasts/);
+    await changeSet(app, view.id, own().id, { correlate: { method: 'by segments of a lasting force', factor: 4, lags: 256 }, fit: { from: 8, to: 55, order: 20 } }, 'bench').done; // prettier-ignore
+    expect(own()).toMatchObject({ state: 'done', fault: null });
+    // It explains next to nothing, which is said as a number.
+    expect(Math.max(...own().facts!.coherence)).toBeLessThan(0.6);
   });
 
   test('a set that was kept before there were forces is read as one without', () => {

@@ -278,6 +278,8 @@ describe('hits that do not count', () => {
     expect(() => go(histories, { forces: 0 })).toThrow(/force/);
     const lasting = { ...own, method: 'by segments of a lasting force' } as const;
     expect(() => go(histories, { ...lasting, lags: 16384 })).toThrow(/A segment needs 32768/);
+    const both = [...histories, histories[16].map((v) => 2 * v)];
+    expect(() => go(both, { ...lasting, forces: 2, lags: 256 })).toThrow(/They do the same all the time/);
     const silent = histories.map((h, i) => (i === 16 ? h.map(() => 0) : h));
     expect(() => go(silent, { ...lasting, lags: 256 })).toThrow(/does not act at all/);
     expect(() => driven([record(histories)], { ...OPTIONS, forces: 1 }, QUIET, { aborted: true })).toThrow(/cancel/i); // prettier-ignore
