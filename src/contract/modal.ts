@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { CORRELATING } from '$core/modal/correlations';
-import { DRIVEN, isDriven } from '$core/modal/forced';
+import { DRIVEN, isDriven } from '$core/modal/driving';
 import type { HitFault } from '$core/modal/hits';
 import { NORMALISATIONS } from '$core/modal/shape';
 import { RESIDUALS } from '$core/modal/residues';

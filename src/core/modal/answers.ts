@@ -1,6 +1,22 @@
 import FFT from 'fft.js';
 import { solveComplex } from '../matrix/solve';
 
+/** Transforms real frames; the first half of their lines, interleaved. */
+export class Spectra {
+  private readonly fft: FFT;
+  private readonly packed: Float64Array;
+  constructor(private readonly size: number) {
+    this.fft = new FFT(size);
+    this.packed = new Float64Array(2 * size);
+  }
+  of(values: Float64Array): Float64Array {
+    for (let k = 0; k < this.size; k++) this.packed[2 * k] = values[k] ?? 0;
+    const out = new Float64Array(2 * this.size);
+    this.fft.transform(out, this.packed);
+    return out.subarray(0, this.size + 2);
+  }
+}
+
 /** Auto and cross powers of answers and forces on lines, of which frequency responses are made: sums, so that parts can be taken off again. Shapes:
  *  yy [responses][lines] (per force, where each force is struck alone), yf [responses][forces][lines], ff [forces][forces][lines]. */
 export class Powers {

@@ -18,7 +18,7 @@ import {
   type SetState,
   type SetView,
 } from '$contract/modal';
-import { isDriven } from '$core/modal/forced';
+import { isDriven } from '$core/modal/driving';
 import { nameText } from '$contract/name-text';
 import { deleteAnalysis, getAnalysis, listAnalyses, putAnalysis, type AnalysisRow } from '$store/modal';
 import { getTake } from '$store/takes';

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { FarrierError, asFarrierError, cancelled, type ErrorText } from '$core/errors';
 import { foundAgain, type FitResult, type FitSettings } from '$core/modal/analysis';
-import { isDriven } from '$core/modal/forced';
+import { isDriven } from '$core/modal/driving';
 import { halfSpectra } from '$core/modal/half-spectra';
 import { evenSumOf, suggestedBands } from '$core/modal/indicators';
 import { windowDecay, windowed } from '$core/modal/correlations';

@@ -2,7 +2,7 @@ import { badInput } from '$core/errors';
 import { definition, isUnit } from '$core/quantities/quantities';
 import { sameDimension } from '$core/quantities/symbols';
 import { rateHz } from '$core/samples/sampled';
-import { isDriven } from '$core/modal/forced';
+import { isDriven } from '$core/modal/driving';
 import { findHits } from '$core/modal/hits';
 import { CORE_VERSION } from '$core/version';
 import { DRIVEN_USUAL, LAGS, type Correlate, type SetBody } from '$contract/modal';

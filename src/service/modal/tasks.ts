@@ -11,7 +11,8 @@ import {
   type PickedPole,
 } from '$core/modal/analysis';
 import { leftAtEnd, windowDecay, windowed, type Correlating, type CorrelationBlock, type Correlations, type LinePowers } from '$core/modal/correlations'; // prettier-ignore
-import { RINGS_BEFORE, driven, isDriven, type Driving } from '$core/modal/forced';
+import { RINGS_BEFORE, isDriven, type Driving } from '$core/modal/driving';
+import { driven } from '$core/modal/forced';
 import { gathered, type Gathered, type ModalRecord } from '$core/modal/gather';
 import { harmonicOf } from '$core/modal/harmonics';
 import type { Spread } from '$core/modal/scatter';

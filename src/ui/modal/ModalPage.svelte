@@ -5,7 +5,7 @@
   import { resolve } from '$app/paths';
   import { Button } from 'flowbite-svelte';
   import type { PlaceOfPole } from '$core/modal/stability';
-  import { isDriven } from '$core/modal/forced';
+  import { isDriven } from '$core/modal/driving';
   import { motionOf } from '$core/wireframe/motion';
   import { EMPTY_FRAME, type Wireframe } from '$core/wireframe/wireframe';
   import { CORRELATE_SENTENCE, FIT_SENTENCE, type AnalysisView, type PickedMode } from '$contract/modal';

@@ -1,7 +1,7 @@
 <!-- Any pair: its correlation over lag with and without the window, its cross power, and how far it has died out. By keys from pair to pair. -->
 <script lang="ts">
   import type { Correlations } from '$core/modal/correlations';
-  import { RINGS_BEFORE } from '$core/modal/forced';
+  import { RINGS_BEFORE } from '$core/modal/driving';
   import { halfSpectra } from '$core/modal/half-spectra';
   import { referenceOf, type SetView } from '$contract/modal';
   import type { SetLines } from './lines.worker';

@@ -1,6 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { FITS, fitted, overBlocks, prepared, solved, type FitSettings } from '$core/modal/analysis';
-import { RINGS_BEFORE, driven, keyOf, type DrivenOptions } from '$core/modal/forced';
+import { RINGS_BEFORE, keyOf, type DrivenOptions } from '$core/modal/driving';
+import { driven } from '$core/modal/forced';
 import { halfSpectra } from '$core/modal/half-spectra';
 import { windowDecay, windowed } from '$core/modal/correlations';
 import { multivariateIndicator, singularValues } from '$core/modal/indicators';
