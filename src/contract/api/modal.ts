@@ -34,7 +34,10 @@ export const modalPart = endpoints({
     says: 'Channels that can sit on a wireframe: those of the job, of takes that analyses use, and of one that is named.',
     need: 'look',
     query: z.object({ take: Id.optional() }),
-    answer: told<{ id: string; name: string; unit: string; moves: boolean; from: string }[]>('Channels.'),
+    answer:
+      told<{ id: string; name: string; unit: string; moves: boolean; drives?: boolean; from: string }[]>(
+        'Channels.',
+      ),
   },
   'GET /api/wireframes/[id]': {
     says: 'A wireframe.',

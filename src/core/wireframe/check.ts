@@ -13,6 +13,8 @@ export interface FrameChannel {
   unit: string;
   /** It measures a motion: acceleration, velocity, displacement or strain. */
   moves: boolean;
+  /** It measures a force that drives the structure at its point. */
+  drives?: boolean;
 }
 
 const some = (names: readonly string[]) =>
@@ -45,17 +47,19 @@ export function findingsOf(frame: Wireframe, channels: ReadonlyMap<string, Frame
     say(false, `${gone.length} of its sensors measure for channels that are not in this job any more.`, 'Take them off, or put other channels there.'); // prettier-ignore
   const again = twice(frame.sensors.map((s) => s.channel));
   if (again.length) say(true, `${some(again.map(called))} sits in two places.`, 'Leave it in one.');
-  const still = frame.sensors.filter((s) => channels.get(s.channel)?.moves === false);
+  // Where a force acts is told of it, and nothing else.
+  const moving = frame.sensors.filter((s) => !channels.get(s.channel)?.drives);
+  const still = moving.filter((s) => channels.get(s.channel)?.moves === false);
   if (still.length)
     say(
       false,
       `${some(still.map((s) => `${called(s.channel)} (${channels.get(s.channel)!.unit})`))} measures no motion.`,
       'Put a channel of acceleration, velocity, displacement or strain there.',
     );
-  const units = [...new Set(frame.sensors.flatMap((s) => channels.get(s.channel)?.unit ?? []))];
+  const units = [...new Set(moving.flatMap((s) => channels.get(s.channel)?.unit ?? []))];
   if (units.length > 1)
     say(false, `Its sensors measure in ${some(units)}.`, 'Correlating brings those of one kind to one unit; shapes of different kinds do not compare.'); // prettier-ignore
-  const along = frame.sensors.map((s) => {
+  const along = moving.map((s) => {
     const size = Math.hypot(...s.direction) || 1;
     return `${s.point} ${s.direction.map((v) => Math.abs(v / size).toFixed(3)).join()}`;
   });

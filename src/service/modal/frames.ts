@@ -11,7 +11,7 @@ import { jobOf, type App } from '../app';
 import { check } from '../check';
 import { change, channelsOf } from '../setup/change';
 import { openTake } from '../takes';
-import { isMotion } from './inputs';
+import { isForce, isMotion } from './inputs';
 
 /** A channel that can be put onto a wireframe. */
 export interface FrameChannelView extends FrameChannel {
@@ -24,7 +24,7 @@ export interface FrameChannelView extends FrameChannel {
 export function frameChannels(app: App, take: string | null): FrameChannelView[] {
   const found = new Map<string, FrameChannelView>();
   const add = (id: string, name: string, unit: string, from: string) => {
-    if (!found.has(id)) found.set(id, { id, name, unit, moves: isMotion(unit), from });
+    if (!found.has(id)) found.set(id, { id, name, unit, moves: isMotion(unit), drives: isForce(unit), from });
   };
   for (const c of channelsOf(app)) add(c.id, c.name, commonOf(c).unit, 'this job');
   const used = listAnalyses(app.db, jobOf(app).id).flatMap((a) => a.body.sets.flatMap((s) => s.spans.map((p) => p.take))); // prettier-ignore

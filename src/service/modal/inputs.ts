@@ -18,6 +18,7 @@ const isLike = (unit: string, of: string) =>
   isUnit(unit) && sameDimension(definition(unit).dimension, definition(of).dimension);
 /** Whether a unit measures how something moves. */
 export const isMotion = (unit: string): boolean => MOTIONS.some((of) => isLike(unit, of));
+export const isForce = (unit: string): boolean => isLike(unit, 'N');
 
 const measured = (signals: readonly StoredSignal[]) =>
   signals.filter((s): s is StoredSignal & { channelId: string } => s.channelId !== null && s.width === 1);
@@ -31,7 +32,7 @@ export const movingOf = (app: App, take: string): { id: string; name: string; un
 /** What of a take is a force. */
 export const forcesOf = (app: App, take: string): { id: string; name: string; unit: string }[] =>
   measured(openTake(app, take).signals)
-    .filter((s) => isLike(s.unit, 'N'))
+    .filter((s) => isForce(s.unit))
     .map(({ channelId, name, unit }) => ({ id: channelId, name, unit }));
 
 /** How much of a take is looked through for hits, s, and samples at the most. */
@@ -42,7 +43,7 @@ const LOOKED_MOST = 1 << 20;
  *  @returns ids, and whether they strike */
 export function driversOf(app: App, take: string, rate: number): { ids: string[]; strike: boolean } {
   const reader = openTake(app, take);
-  const forces = measured(reader.signals).filter((s) => isLike(s.unit, 'N') && Math.abs(rateHz(s) - rate) < 1e-9 * rate); // prettier-ignore
+  const forces = measured(reader.signals).filter((s) => isForce(s.unit) && Math.abs(rateHz(s) - rate) < 1e-9 * rate); // prettier-ignore
   const striking = forces.filter((s) => {
     const count = Math.min(s.length, LOOKED_MOST, Math.ceil(LOOKED_S * rate));
     const span = { first: [0], count, rate, fromS: 0, record: 0 };
@@ -115,7 +116,7 @@ export function inputsOf(app: App, { spans, correlate }: Pick<SetBody, 'spans' |
   const names = all.map((id) => {
     const found = first.find((s) => s.channelId === id);
     if (!found) throw badInput('responses', id, `${frontName} has no such channel any more: choose the responses anew.`); // prettier-ignore
-    const wanted = !driven ? null : correlate.references.includes(id) ? isLike(found.unit, 'N') : isMotion(found.unit); // prettier-ignore
+    const wanted = !driven ? null : correlate.references.includes(id) ? isForce(found.unit) : isMotion(found.unit); // prettier-ignore
     if (wanted === false) throw badInput(correlate.references.includes(id) ? 'forces' : 'responses', `${found.name}, in ${found.unit}`, correlate.references.includes(id) ? 'It is no force: choose channels in N.' : 'It is no motion: leave it out.'); // prettier-ignore
     return { id, name: found.name, unit: found.unit };
   });

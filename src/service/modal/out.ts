@@ -106,7 +106,7 @@ function functions(app: App, analysis: string, set: SetView): string {
           kind: driven ? 4 : 3,
           name: driven ? `${response.name} to ${reference.name}` : `${response.name} with ${reference.name}, positive lags`, // prettier-ignore
           response: place(response.id, i + 1),
-          reference: place(reference.id, r + 1),
+          reference: place(reference.id, driven ? 0 : r + 1),
           from: 0,
           step: lines.hz[1],
           unit: driven ? `${response.unit}/${reference.unit}` : `(${response.unit})2/Hz`,

@@ -18,7 +18,7 @@
   import FramePaste from './FramePaste.svelte';
   import FrameSensors from './FrameSensors.svelte';
 
-  type Channel = { id: string; name: string; unit: string; moves: boolean; from: string };
+  type Channel = { id: string; name: string; unit: string; moves: boolean; drives?: boolean; from: string };
   type Props = {
     overview: Overview;
     opened: { frame: NamedFrame; findings: FrameFinding[] };

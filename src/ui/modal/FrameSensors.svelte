@@ -7,7 +7,7 @@
   import type { FrameBody, NamedFrame } from '$contract/wireframe';
   import { parseNumber } from '../sentence/options';
 
-  type Channel = { id: string; name: string; unit: string; moves: boolean; from: string };
+  type Channel = { id: string; name: string; unit: string; moves: boolean; drives?: boolean; from: string };
   type Props = {
     frame: NamedFrame;
     channels: Channel[];
@@ -19,7 +19,9 @@
   let { frame, channels, takes, pointAt, mark, edit }: Props = $props();
 
   const called = (id: string) => channels.find((c) => c.id === id)?.name ?? 'a channel that is not here';
-  const open = $derived(channels.filter((c) => c.moves && !frame.sensors.some((s) => s.channel === c.id)));
+  const open = $derived(
+    channels.filter((c) => (c.moves || c.drives) && !frame.sensors.some((s) => s.channel === c.id)),
+  );
   const AXES: [string, Vec][] = [['+x', [1, 0, 0]], ['−x', [-1, 0, 0]], ['+y', [0, 1, 0]], ['−y', [0, -1, 0]], ['+z', [0, 0, 1]], ['−z', [0, 0, -1]]]; // prettier-ignore
   const same = (a: readonly number[], b: readonly number[]) => {
     const [p, q] = [Math.hypot(...a), Math.hypot(...b)];

@@ -7,15 +7,17 @@ import { datasetsOf } from '$core/formats/uff/dataset';
 import { mac } from '$core/modal/shape';
 import { Random } from '$core/random';
 import { referenceOf, type SetView } from '$contract/modal';
+import type { FrameBody } from '$contract/wireframe';
 import { openApp, startJob, type App } from '$service/app';
-import { addAnalysis, addSet, changeSet, pickModes, viewAnalysis } from '$service/modal/analyses';
+import { addAnalysis, addSet, changeAnalysis, changeSet, pickModes, viewAnalysis } from '$service/modal/analyses'; // prettier-ignore
+import { addFrame } from '$service/modal/frames';
 import { driversOf, forcesOf, movingOf } from '$service/modal/inputs';
 import { modalFile } from '$service/modal/out';
 import type { CorrelationFile } from '$service/modal/tasks';
 import { getAnalysis, putAnalysis } from '$store/modal';
 import * as t from '$store/modal-tables';
 import { recordStruck } from '../../../demo/nacelle';
-import { ACCELEROMETERS, TRUE_MODES } from '../../../demo/structure';
+import { ACCELEROMETERS, TRUE_MODES, nacelleFrame } from '../../../demo/structure';
 import { HAMMERS, inTurn, struck, type Strike } from '../../../demo/struck';
 
 // A structure that is struck, from the take to modes: each way, each hit, each change.
@@ -149,7 +151,7 @@ describe('a take with hammers in it', () => {
     expect(second().facts!.forces).toHaveLength(2);
   });
 
-  test('functions go out as frequency responses with their unit and the force’s own place', () => {
+  test('functions go out as frequency responses with their unit and the force’s own place', async () => {
     const { text } = modalFile(app, id, set().id, 'functions');
     const bytes = new TextEncoder().encode(text);
     const found = datasetsOf({
@@ -163,6 +165,19 @@ describe('a take with hammers in it', () => {
     const lines = text.split('\n');
     const kinds = lines.flatMap((l, k) => (/^\s*58\s*$/.test(l) ? [Number(lines[k + 6].slice(0, 5))] : []));
     expect(new Set(kinds)).toEqual(new Set([4]));
+    // Without a place of its own a hammer stands nowhere; on the wireframe, at its point along its direction.
+    const places = (all: string) => all.split('\n').flatMap((l) => (/^ {4}4 .*NONE .*NONE/.test(l) ? [l.trim().split(/\s+/).slice(-2).map(Number)] : [])); // prettier-ignore
+    expect(new Set(places(text).map(String))).toEqual(new Set(['0,0']));
+    const base = nacelleFrame((n) => name(ACCELEROMETERS.findIndex((a) => a.name === n)));
+    const sensors = [...base.sensors, { channel: 'hammer-1', point: 'N1', direction: [1, 0, 0] as const }];
+    const { frame, findings } = await addFrame(app, JSON.parse(JSON.stringify({ ...base, sensors })) as FrameBody, 'me'); // prettier-ignore
+    expect(findings.map((f) => f.says).join(' ')).not.toMatch(
+      /measures no motion|look along the same line|measure in/,
+    );
+    changeAnalysis(app, id, { frame: frame.id });
+    const placed = places(modalFile(app, id, set().id, 'functions').text);
+    expect(new Set(placed.map(String))).toEqual(new Set(['0,0', '1,1']));
+    changeAnalysis(app, id, { frame: null });
     const json = JSON.parse(modalFile(app, id, set().id, 'json').text);
     expect(json.forces).toHaveLength(2);
   });
