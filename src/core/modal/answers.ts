@@ -82,7 +82,6 @@ function cross(
   at: number,
   lines: number,
 ): void {
-  // prettier-ignore
   for (let k = 0; k < lines; k++) {
     const [x, y, u, v] = [a[2 * k], a[2 * k + 1], b[2 * k], b[2 * k + 1]];
     to.re[at + k] += x * u + y * v;
@@ -173,7 +172,6 @@ export function impulses(
   lags: number,
   dtS: number,
 ): Float64Array {
-  // prettier-ignore
   const size = 2 * (lines - 1);
   const fft = new FFT(size);
   const spectrum = new Float64Array(2 * size);

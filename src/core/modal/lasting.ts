@@ -9,7 +9,6 @@ export function lasting(
   { records, scales, l, m, options, signal, health, progress }: Tools,
   parts: number,
 ): Collected {
-  // prettier-ignore
   const { lags, factor } = options;
   const size = 2 * lags;
   const hann = Float64Array.from({ length: size }, (_, k) => 0.5 - 0.5 * Math.cos((2 * Math.PI * k) / size));

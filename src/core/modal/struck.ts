@@ -10,12 +10,12 @@ import { findHits, standsAt, type Hit } from './hits';
 /** Share of a frame that lies before the hit. */
 const BEFORE = 1 / 64;
 const LEAST_BEFORE = 8;
+
 /** Frames of hits, each under its windows, shared out into groups one after the other. */
 export function struck(
   { records, scales, l, m, rate, options, signal, health, progress }: Tools,
   parts: number,
 ): Collected {
-  // prettier-ignore
   const { lags, factor, keepS, level, left, turned } = options;
   const dtS = factor / rate;
   const { reach } = new Decimator(factor);
