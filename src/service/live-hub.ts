@@ -22,7 +22,7 @@ import {
   type LookTold,
   type Wave,
 } from '$contract/live';
-import { Track, bucketsOf, byWidth, capacityOf, type StripKey } from './tracks';
+import { RAW_COUNT, Track, bucketsOf, byWidth, capacityOf, type StripKey } from './tracks';
 
 /** Numbers are sent every so many frames: the eye reads five a second. */
 const VALUES_EVERY = 4;
@@ -48,6 +48,8 @@ export class LiveHub {
   private tracks = new Map<string, Track>();
   private at = 0;
   private endMs = 0;
+  /** When each of the last steps began: on a busy machine one covers more than its usual time. */
+  private readonly beganMs = new Float64Array(RAW_COUNT);
   private frame: LiveFrame | null = null;
   private notes: LiveNote[] = [];
   private alarms: AlarmNews = { open: [], shelved: [], quiet: false };
@@ -87,8 +89,9 @@ export class LiveHub {
   push(frame: LiveFrame): void {
     if (frame.last.length !== this.channelIds.length) return; // of a set-up that is on its way out
     this.frame = frame;
-    this.endMs = frame.timeMs;
     const at = this.at++;
+    this.beganMs[at % RAW_COUNT] = this.endMs || frame.timeMs - BLOCK_MS;
+    this.endMs = frame.timeMs;
     this.channelIds.forEach((id, k) =>
       this.tracks.get(id)!.push(at, frame.min[k], frame.max[k], frame.raw[k], frame.square[k]),
     );
@@ -306,10 +309,22 @@ export class LiveHub {
     );
   }
 
-  /** Means of the raw readings over the last blocks, oldest first; shorter when there is less. */
+  /** Means of the raw readings of those steps that lie in the last seconds as a whole, oldest first, one for each `BLOCK_MS`: a step that
+   *  took longer stands there several times. Shorter when there is less. */
   rawMeans(channelId: string, seconds: number): Float32Array {
-    const track = this.tracks.get(channelId);
-    return track?.rawMeans(this.at, Math.round((seconds * 1000) / BLOCK_MS)) ?? new Float32Array(0);
+    const fromMs = this.endMs - 1000 * seconds - BLOCK_MS / 2;
+    let first = this.at;
+    while (first > 0 && this.at - first < RAW_COUNT && this.beganMs[(first - 1) % RAW_COUNT] >= fromMs)
+      first--;
+    const means = this.tracks.get(channelId)?.rawMeans(this.at, this.at - first) ?? new Float32Array(0);
+    const endOf = (k: number) => (first + k + 1 < this.at ? this.beganMs[(first + k + 1) % RAW_COUNT] : this.endMs); // prettier-ignore
+    const values: number[] = [];
+    means.forEach((mean, k) => {
+      const due = Math.round((endOf(k) - this.beganMs[first % RAW_COUNT]) / BLOCK_MS);
+      do values.push(mean);
+      while (values.length < due);
+    });
+    return Float32Array.from(values);
   }
 
   /** The engine's time up to which everything has arrived here, ms. */

@@ -2,7 +2,7 @@ import { higher, lower } from '$core/signal/extremes';
 import { RESOLUTIONS, parseStripKey } from '$contract/live';
 
 /** Means of raw readings kept for “steady” questions: one minute. */
-const RAW_COUNT = 1200;
+export const RAW_COUNT = 1200;
 const [FINE] = RESOLUTIONS;
 
 interface Level {

@@ -50,14 +50,18 @@ export function struck(
       if (!faults.includes('a sample is missing') && read.some((v) => v !== v)) faults.push('a sample is missing'); // prettier-ignore
       if (!faults.includes('over range') && standsAt(read, means[hit.record][i].largest)) faults.push('over range'); // prettier-ignore
     });
-    const key = keyOf(hit);
-    const whole = !faults.some((f) => f === 'cut short' || f === 'a sample is missing');
-    const counts = whole && turned.has(key) !== (faults.length === 0);
     const force = record.responses[l + hit.force];
     const bare = offQuiet(force.read(Math.max(0, first[l + hit.force] + hit.at - before), frame), before);
     const course = new Decimator(factor).push(bare);
-    return { ...hit, faults, key, counts, course: Float32Array.from(course, (v) => v * scales[hit.record][l + hit.force]) }; // prettier-ignore
+    return { ...hit, faults, key: keyOf(hit), counts: false, course: Float32Array.from(course, (v) => v * scales[hit.record][l + hit.force]) }; // prettier-ignore
   });
+  // By itself a hit counts that has nothing against it; where a force has none such, its whole ones do for want of others.
+  const wanting = Array.from({ length: m }, (_, q) => q).filter((q) => {
+    const own = tried.filter((h) => h.force === q && whole(h));
+    return own.length > 0 && own.every((h) => h.faults.length > 0);
+  });
+  for (const hit of tried)
+    hit.counts = whole(hit) && turned.has(hit.key) !== (hit.faults.length === 0 || wanting.includes(hit.force)); // prettier-ignore
   const counting = tried.filter((h) => h.counts);
   const of = (q: number) => counting.filter((h) => h.force === q).length;
   const few = Array.from({ length: m }, (_, q) => q).find((q) => of(q) === 0);
@@ -90,9 +94,17 @@ export function struck(
     taken: counting.length,
     skipped: tried.length - counting.length,
     ahead,
-    says: tooSoon(already),
+    says: [...wanting.map((q) => forWant(records[0].responses[l + q].name, counting.filter((h) => h.force === q))), ...tooSoon(already)], // prettier-ignore
   };
 }
+
+/** Whether all of the frame is known, whatever else is against it. */
+const whole = (hit: Hit): boolean =>
+  !hit.faults.some((f) => f === 'cut short' || f === 'a sample is missing');
+
+const forWant = (name: string, hits: readonly Hit[]): string =>
+  `Each hit of ${name} has something against it (${tellFaults(hits)}); ${hits.length === 1 ? 'it counts' : `${hits.length} count`} for want of others: strike again, or follow them for fewer samples.`;
+
 const tellFaults = (hits: readonly Hit[]): string => {
   const counts = new Map<string, number>();
   for (const f of hits.flatMap((h) => h.faults)) counts.set(f, (counts.get(f) ?? 0) + 1);

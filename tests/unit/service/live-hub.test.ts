@@ -150,6 +150,31 @@ describe('the live hub', () => {
     expect([min[1], max[1], mean[1]]).toEqual([NaN, NaN, NaN]);
   });
 
+  test('the readings of the last seconds are those of that time, however long the steps were that brought them', () => {
+    // A machine that is starved: three steps of a second each, the shunt being on from 4 s; then as usual again.
+    const at = (timeMs: number, value: number) => hub.push({ ...frame(0, value, 0), timeMs });
+    for (let k = 1; k <= 20; k++) at(50 * k, 0);
+    for (const s of [2, 3, 4]) at(1000 * s, 0);
+    for (const s of [5, 6]) at(1000 * s, 10);
+    // Ten steps would reach back over the switch.
+    expect([...hub.rawMeans('c', 0.5)]).toEqual([]);
+    expect([...hub.rawMeans('c', 2)]).toEqual(new Array(40).fill(1));
+    const three = hub.rawMeans('c', 3);
+    expect([three.length, three.filter((v) => v === 0).length]).toEqual([60, 20]);
+    for (let k = 1; k <= 10; k++) at(6000 + 50 * k, 20);
+    expect([...hub.rawMeans('c', 0.5)]).toEqual(new Array(10).fill(2));
+    expect(hub.rawMeans('c', 1).length).toBe(10);
+    expect(hub.rawMeans('c', 60).length).toBe(130);
+    expect(hub.rawMeans('none', 60)).toEqual(new Float32Array(0));
+  });
+
+  test('steps that come a little early or late are not left out', () => {
+    const times = Array.from({ length: 200 }, (_, k) => 50 * k + (k % 3) * 7);
+    times.forEach((timeMs, k) => hub.push({ ...frame(0, k, 0), timeMs }));
+    for (const s of [0.5, 1, 5])
+      expect(Math.abs(hub.rawMeans('c', s).length - 20 * s)).toBeLessThanOrEqual(1);
+  });
+
   test('a page that does not read loses frames, the others none', async () => {
     hub.stream({ strips: ['c'], waves: [] }); // never read
     const page = new Visitor(hub, ['c']);
