@@ -125,6 +125,13 @@ export const MODULATION_DEFAULTS: Modulation = {
   most: {},
 };
 
+/** How it is read, without what a page makes of it: statistics and limits. */
+export const ReadingWays = modulation.omit({ captures: true, most: true });
+export const waysOf = (s: Modulation): z.infer<typeof ReadingWays> =>
+  Object.fromEntries(Object.entries(s).filter(([key]) => key in ReadingWays.shape)) as z.infer<
+    typeof ReadingWays
+  >;
+
 /** Symbols on either side that the filters need. */
 const AROUND = 24;
 /** Width that a modulation takes, in symbol rates: what is beyond is filtered away. */
@@ -184,3 +191,7 @@ export const NUMBERS: Record<Measure, { name: string; unit: string; decimals: nu
   deviationError: { name: 'deviation error', unit: '%', decimals: 2, says: 'rms of what frequencies lie beside their levels, over the deviation.' },
   bitErrors: { name: 'bit errors', unit: '', decimals: 0, says: 'Bits that differ from those that were expected.' },
 }; // prettier-ignore
+
+/** Units of those numbers as channels have them. */
+const CHANNEL_UNITS: Record<string, string> = { '': '1', 'Sym/s': 'Hz', 'dB/Sym': 'dB' };
+export const unitOfNumber = (of: Measure): string => CHANNEL_UNITS[NUMBERS[of].unit] ?? NUMBERS[of].unit;

@@ -7,6 +7,7 @@ import { field, type Sentence } from '$core/sentence/sentence';
 import { z } from 'zod';
 import type { CatchRequest } from '$core/radio/catching';
 import type { Catching } from './radio-catching';
+import type { Picture, Pictured } from './radio-pictures';
 import type { Modulation } from './radio-modulation';
 import type { Measuring } from './radio-measuring';
 
@@ -240,6 +241,8 @@ export interface RadioView {
   measuring: Measuring;
   catching: Catching;
   modulation: Modulation;
+  /** How the pictures of its pages are arranged. */
+  pictures: Record<Pictured, readonly Picture[]>;
   fault: HeardFault | null;
 }
 

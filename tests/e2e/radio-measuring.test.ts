@@ -183,10 +183,27 @@ test('a frame is found by its pattern, and what is wrong with the transmitter is
   const bits = (await p.text('[aria-label=Bits] .mono')).replace(/\s/g, '');
   expect(bits).toMatch(/^[01]{60,}$/);
   // Symbol by symbol as a table, in the place of a picture.
-  await p.clickAt('[aria-label="Picture"] option[value=table]');
+  const first = '.grid-stack-item[gs-id=symbols] [aria-label="What this picture shows"]';
+  await p.clickAt(`${first} option[value=table]`);
   await p.until('a row for each symbol', async () => (await driver.findElements({ css: '[aria-label=Symbols] tbody td.mono' })).length > 5); // prettier-ignore
   expect(await p.text('[aria-label=Symbols] tbody td.mono')).toMatch(/^[01]{2}$/);
-  await p.clickAt('[aria-label="Picture"] option[value=symbols]');
+  await p.clickAt(`${first} option[value=symbols]`);
+  // A number becomes a channel with its limit: what is read here is read there, and a rule or a board may have it.
+  await p.clickAt('[data-measure=offsetHz] button');
+  await p.typeInto('[role=dialog] input', '2000', Key.ENTER);
+  await p.press('log it as a channel');
+  await p.untilText('[role=dialog]', '“Carrier off by at 868 MHz” is a channel now');
+  await p.press('log it as a channel');
+  await p.untilText('[role=dialog]', 'It is a channel already');
+  await p.type(Key.ESCAPE);
+  await p.untilText('[data-measure=offsetHz]', '▲');
+  const { id, settings } = (await p.api<{ parts: { channels: { id: string; name: string; settings: { warnAbove: number; warnBelow: number; at: number } }[] } }>('GET', '/api/overview?parts=channels')).parts.channels.find((c) => c.name === 'Carrier off by at 868 MHz')!; // prettier-ignore
+  expect(settings).toMatchObject({ warnAbove: 2000, warnBelow: -2000, at: 868 });
+  await p.until('its limit to be passed by what was read', async () => {
+    const alarms = await p.api<{ source: string; level: string; says: string }[]>('GET', '/api/alarms');
+    const [, at] = /above 2000 Hz: ([\d.]+)/.exec(alarms.find((x) => x.source === id)?.says ?? '') ?? [];
+    return Math.abs(Number(at) - 2500) < 30;
+  });
   // A pattern that nobody sends is not found, and that is said.
   await p.edit('pattern', bitsOfSymbols(new Array<number>(24).fill(3), 2), '.says');
   await p.untilText('.fault', 'pattern was not found');

@@ -213,6 +213,30 @@ test('the beacon’s pulse is caught, and its width and period are read', async 
   await new Promise((done) => setTimeout(done, 1200));
   expect(await p.text('.page-head')).toBe(held);
   await p.press('Go on');
+  // Pictures are arranged as boards are: one more, one less, one wider; kept with the receiver.
+  const places = async () => (await p.api<{ pictures: { pulses: { id: string; shows: string; x: number; w: number }[] } }[]>('GET', '/api/radio'))[0].pictures.pulses; // prettier-ignore
+  const begin = await places();
+  await p.press('Add a picture');
+  await p.press('Magnitude');
+  await p.until('one more', async () => (await places()).length === begin.length + 1);
+  await p.clickAt('[aria-label="Take Waterfall away"]');
+  await p.until('one less', async () => !(await places()).some((x) => x.shows === 'waterfall'));
+  const wide = async () => (await places()).find((x) => x.id === 'power')!.w;
+  await p.until('the power narrower', async () => {
+    const box = await (await p.find('.grid-stack-item[gs-id=power]')).getRect();
+    const [x, y] = [Math.round(box.x + box.width - 9), Math.round(box.y + box.height / 2)];
+    await driver.actions().move({ x: x - 60, y }).move({ x, y }).press().move({ x: x - 80, y }).move({ x: x - 200, y }).release().perform(); // prettier-ignore
+    await driver.wait(async () => (await wide()) < 15, 3000).catch(() => undefined);
+    return (await wide()) < 15;
+  });
+  const kept = await places();
+  await driver.navigate().refresh();
+  await p.until('its pulses', async () => /1\d pulses/.test(await p.text('[aria-label=Pulses] h2')));
+  await p.until('the picture as it was left', async () => Number(await (await p.find('.grid-stack-item[gs-id=power]')).getAttribute('gs-w')) === kept.find((x) => x.id === 'power')!.w); // prettier-ignore
+  await p.press('Add a picture');
+  await p.press('arrange all as in the beginning');
+  await p.until('all as it began', async () => JSON.stringify(await places()) === JSON.stringify(begin));
+  await p.find('[aria-label=Waterfall] canvas');
   // A level that nothing reaches begins nothing, and that is said.
   await p.edit('level', '-5');
   await p.untilText('.strip', 'Nothing was caught yet');

@@ -3,6 +3,7 @@ import { LineWishes, Listening, type RadioView } from '../radio';
 import { Catching } from '../radio-catching';
 import { Measuring } from '../radio-measuring';
 import { Modulation } from '../radio-modulation';
+import { Pictures, PICTURED } from '../radio-pictures';
 import { endpoints, nothing, told } from './endpoint';
 
 const Views = told<RadioView[]>('All receivers, as they are now.');
@@ -38,6 +39,12 @@ export const radioPart = endpoints({
     says: 'Reads modulation otherwise; a channel outside what is received is tuned to.',
     need: 'take part',
     body: Modulation.partial(),
+    answer: Views,
+  },
+  'PUT /api/radio/[unit]/pictures': {
+    says: 'Arranges the pictures of a page otherwise; none at all for those that it begins with.',
+    need: 'take part',
+    body: z.strictObject({ page: z.enum(PICTURED), pictures: Pictures }),
     answer: Views,
   },
   'PUT /api/radio/[unit]/playing': {

@@ -1,7 +1,17 @@
 import { IDENTITY } from '$core/conversion/conversion';
 import { badInput } from '$core/errors';
 import { field } from '$core/sentence/sentence';
+import { MEASURES, type Measure } from '$core/modulation/read';
 import { z } from 'zod';
+import {
+  MODULATION,
+  MODULATION_DEFAULTS,
+  NUMBERS,
+  ReadingWays,
+  unitOfNumber,
+  waysOf,
+  type Modulation,
+} from '../radio-modulation';
 import { COMMON_DEFAULTS, commonFields, limited } from './common';
 import { direct, kind, type ChannelKind } from './kind';
 
@@ -51,6 +61,59 @@ const reading = (
     wiring: 'It is computed from what the receiver hears: nothing is to be wired.',
   });
 
+/** Kind of the channels that are one number of a modulation that is read again and again. */
+export const kindOfNumber = (of: Measure): string => `modulation, ${NUMBERS[of].name}`;
+/** The number that channels of a kind are; undefined for other kinds. */
+export const numberOfKind = (name: string): Measure | undefined =>
+  MEASURES.find((of) => kindOfNumber(of) === name);
+
+/** A reading that nothing follows stands so long, s. */
+export const NUMBER_STANDS_S = 1;
+
+const RANGES: Partial<Record<Measure, { min: number; max: number }>> = {
+  offsetHz: { min: -20_000, max: 20_000 },
+  symbolHz: { min: 0, max: 1e6 },
+  deviationHz: { min: 0, max: 100_000 },
+  mer: { min: 0, max: 60 },
+  snr: { min: 0, max: 60 },
+  origin: { min: -80, max: 0 },
+  imbalance: { min: -3, max: 3 },
+  quadrature: { min: -10, max: 10 },
+  droop: { min: -0.1, max: 0.1 },
+  rho: { min: 0, max: 1 },
+  bitErrors: { min: 0, max: 100 },
+};
+const numberOf = (of: Measure) => {
+  const { name, unit } = NUMBERS[of];
+  const own = unitOfNumber(of);
+  return kind({
+    kind: kindOfNumber(of),
+    title: () =>
+      `${/^[a-z]/.test(name) ? name[0].toUpperCase() + name.slice(1) : name}${unit === 'dB/Sym' ? ' per symbol' : ''}`,
+    accepts: ['radio reading'],
+    rawUnit: own,
+    sensor: false,
+    drifts: false,
+    lawUnit: own,
+    linear: false,
+    sentence: {
+      schema: z.strictObject({ ...ReadingWays.shape, ...commonFields }),
+      template: (s) =>
+        `The ${name} of what is heard, at {rateHz}; each reading stands until the next, for ${NUMBER_STANDS_S} s at the most. ${MODULATION.template(s as unknown as Modulation)} Read in {unit} over {range}. ${limited(s)}`,
+    },
+    defaults: {
+      ...waysOf(MODULATION_DEFAULTS),
+      unit: own,
+      range: RANGES[of] ?? { min: 0, max: 100 },
+      rateHz: 5,
+      ...COMMON_DEFAULTS,
+    },
+    conversion: (s) => direct(own, s.unit, IDENTITY.law),
+    wires: () => [],
+    wiring: 'It is computed from what the receiver hears: nothing is to be wired.',
+  });
+};
+
 /** What a receiver gives: its samples, and readings of its band. */
 export const RADIO_KINDS: readonly ChannelKind[] = [
   kind({
@@ -91,4 +154,5 @@ export const RADIO_KINDS: readonly ChannelKind[] = [
     'Hz',
     { min: -300_000, max: 300_000 },
   ),
+  ...MEASURES.map(numberOf),
 ];

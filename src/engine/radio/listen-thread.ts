@@ -1,6 +1,6 @@
 import { isMainThread, parentPort, workerData } from 'node:worker_threads';
-import type { RadioWish, ReceiverState } from '$contract/radio';
-import { Ears } from './ears';
+import type { ReceiverState } from '$contract/radio';
+import { Ears, type EarWish } from './ears';
 import type { GatherNow } from './gathers';
 import type { IqBlock } from './source';
 
@@ -8,7 +8,7 @@ import type { IqBlock } from './source';
 export const entry = import.meta.url;
 
 export type ToThread =
-  | { want: RadioWish }
+  | { want: EarWish }
   | { gather: GatherNow | null }
   | { block: IqBlock; receiver: ReceiverState; timeMs: number }
   | { missed: number };

@@ -1,9 +1,10 @@
 import { fileURLToPath } from 'node:url';
 import { Worker } from 'node:worker_threads';
-import type { RadioWish, ReceiverState } from '$contract/radio';
-import type { ListenSink } from '../units/driver';
+import type { ReceiverState } from '$contract/radio';
 import type { ToThread } from './listen-thread';
-import { Ears } from './ears';
+import { Ears, type EarSink, type EarWish } from './ears';
+import type { NumbersTold } from './number-reads';
+import type { ListenSink } from '../units/driver';
 import type { GatherNow } from './gathers';
 import type { IqBlock } from './source';
 
@@ -12,7 +13,7 @@ const WAITING_S = 0.4;
 
 /** What listens to a receiver: a thread of its own, so that measuring is not held up; from sources and in scripts in this one. */
 export class ListenerPort {
-  private wish: RadioWish = { band: null, catching: null };
+  private wish: EarWish = { band: null, catching: null };
   private gathering: GatherNow | null = null;
   private inline: Ears | null = null;
   private worker: Worker | null = null;
@@ -20,23 +21,30 @@ export class ListenerPort {
   private missed = 0;
   private closed = false;
 
-  constructor(public told: ListenSink) {
+  /** @param numbers told what is read for channels */
+  constructor(
+    public told: ListenSink,
+    private readonly numbers: (read: NumbersTold) => void = () => undefined,
+  ) {
     void this.start();
   }
+
+  private readonly hear: EarSink = (heard) =>
+    'numbers' in heard ? this.numbers(heard.numbers) : this.told(heard);
 
   private async start(): Promise<void> {
     const { entry } = await import('./listen-thread');
     if (this.closed) return;
     if (entry.endsWith('.ts') || process.env.FARRIER_STUDIES === 'inline') {
-      this.inline = new Ears((heard) => this.told(heard));
+      this.inline = new Ears(this.hear);
       this.inline.want(this.wish);
       this.inline.gather(this.gathering);
       return;
     }
     const worker = new Worker(fileURLToPath(entry), { workerData: 'listen' });
-    worker.on('message', (said: { heard: Parameters<ListenSink>[0] } | { done: number }) => {
+    worker.on('message', (said: { heard: Parameters<EarSink>[0] } | { done: number }) => {
       if ('done' in said) this.waiting -= said.done;
-      else this.told(said.heard);
+      else this.hear(said.heard);
     });
     worker.on('error', (error) => {
       this.worker = null;
@@ -51,7 +59,7 @@ export class ListenerPort {
     this.worker?.postMessage(message, transfer);
   }
 
-  want(wish: RadioWish): void {
+  want(wish: EarWish): void {
     this.wish = wish;
     this.inline?.want(wish);
     this.send({ want: wish });

@@ -1,52 +1,16 @@
 import { badInput, conflict } from '$core/errors';
-import { BandReadings, type BandReading } from '$core/radio/readings';
 import { MW_PER_V2, dbm } from '$core/radio/levels';
-import { rateFromHz, type Rate } from '$core/time/rate';
 import type { KnownUnit } from '$contract/engine';
-import type { RadioWish, ReceiverState } from '$contract/radio';
-import type { Trouble, UnitDescription } from '$contract/unit';
-import {
-  described,
-  type AcquireRequest,
-  type ListenSink,
-  type OpenUnit,
-  type RawBlock,
-} from '../units/driver';
+import type { RadioWish } from '$contract/radio';
+import type { UnitDescription } from '$contract/unit';
+import { described, type ListenSink, type OpenUnit, type RawBlock } from '../units/driver';
 import { isWide, planSteps } from '$core/radio/stepping';
 import type { GatherTold, GatherWish } from '$contract/radio-gathering';
 import { GatherRun } from './gather-run';
+import { Feeds, joined, READINGS, READING_RATES, SUPPLY } from './feeds';
 import { Stepper } from './stepper';
 import { ListenerPort } from './listener-port';
 import type { IqBlock, IqSource } from './source';
-
-/** Terminals of the readings that channels can be made of, and how often a second they can be read. */
-const READINGS = 16;
-const READING_RATES = [1, 2, 5, 10, 20, 50, 100, 200, 500, 1000];
-
-const READS: Record<string, BandReading['reads']> = {
-  'power in a band': 'power',
-  'peak level': 'peak level',
-  'peak frequency': 'peak frequency',
-};
-
-/** Terminal of the supply that some receivers have for a noise source. */
-const SUPPLY = 'S/28 V';
-
-/** Channels that are read together: the samples themselves, or readings at one rate. */
-interface Group {
-  requests: AcquireRequest[];
-  rate: Rate;
-  /** Samples of a reading; 1 for the samples themselves. */
-  each: number;
-  readings: BandReading[] | null;
-  reader: BandReadings | null;
-  /** Tuned frequency that the reader was made for. */
-  readerHz: number;
-  /** Sample at which its index 0 lies. */
-  base: number;
-  /** Whether it is the supply of a noise source that is read back. */
-  supply: boolean;
-}
 
 /** A unit made of a source of complex samples: they are recorded, read as powers and peaks of bands, and listened to. */
 export function openReceiver(
@@ -56,8 +20,8 @@ export function openReceiver(
   /** Switches the supply of a noise source, where the receiver has one. */
   supply: ((on: boolean) => void) | null = null,
 ): OpenUnit {
+  let feeds: Feeds | null = null;
   let supplied = 0;
-  let groups: Group[] = [];
   let port: ListenerPort | null = null;
   let latest: IqBlock | null = null;
   let stepper: Stepper | null = null;
@@ -100,86 +64,6 @@ export function openReceiver(
     ];
   };
 
-  function groupOf(requests: AcquireRequest[]): Group[] {
-    const by = new Map<string, { hz: number; list: AcquireRequest[] }>();
-    const rate = pace();
-    const rates = modulesNow()[1].ratesHz;
-    for (const request of requests) {
-      const samples = request.terminal === 'R/iq';
-      const wanted = samples ? rate : (rates.find((r) => r >= request.rateHz * (1 - 1e-9)) ?? rates.at(-1)!);
-      const key = `${wanted}${request.terminal === SUPPLY ? ' supply' : ''}`;
-      by.set(key, { hz: wanted, list: [...(by.get(key)?.list ?? []), request] });
-    }
-    return [...by.values()].map(({ hz, list }): Group => ({
-      requests: list,
-      rate: rateFromHz(hz),
-      each: Math.round(rate / hz),
-      readings: hz === rate || list[0].terminal === SUPPLY ? null : list.map(readingOf),
-      reader: null,
-      readerHz: NaN,
-      base: source.next,
-      supply: list[0].terminal === SUPPLY,
-    }));
-  }
-
-  function readingOf({ kind, settings }: AcquireRequest): BandReading {
-    const { from, to } = settings as { from: number; to: number };
-    return { reads: READS[kind] ?? 'power', fromHz: from * 1e6, toHz: to * 1e6 };
-  }
-
-  /** What a block gives one group. */
-  function feed(group: Group, k: number, block: IqBlock, state: ReceiverState): RawBlock[] {
-    const trouble: Trouble = block.overload ? 'over range' : 'none';
-    if (group.supply) {
-      const from = Math.ceil((block.first - group.base) / group.each);
-      const count = Math.ceil((block.first + block.iq.length / 2 - group.base) / group.each) - from;
-      const column = new Float32Array(Math.max(0, count)).fill(supplied);
-      return count > 0
-        ? [
-            {
-              group: k,
-              firstIndex: from,
-              count,
-              columns: group.requests.map(() => column),
-              trouble: group.requests.map(() => 'none'),
-            },
-          ]
-        : [];
-    }
-    if (!group.readings) {
-      const columns = group.requests.map(() => block.iq);
-      return [
-        {
-          group: k,
-          firstIndex: block.first - group.base,
-          count: block.iq.length / 2,
-          columns,
-          trouble: columns.map(() => trouble),
-        },
-      ];
-    }
-    if (!group.reader || group.readerHz !== state.centreHz) {
-      group.reader = new BandReadings(group.readings, state, group.each);
-      group.readerHz = state.centreHz;
-    }
-    const rows: { index: number; values: number[] }[] = [];
-    group.reader.push(
-      block.iq,
-      block.first - group.base,
-      (index, values) => void rows.push({ index, values }),
-    );
-    if (rows.length === 0) return [];
-    return [
-      {
-        group: k,
-        firstIndex: rows[0].index,
-        count: rows.length,
-        columns: group.requests.map((_, c) => Float32Array.from(rows, (r) => r.values[c])),
-        trouble: group.requests.map(() => trouble),
-      },
-    ];
-  }
-
   /** Back to where it was tuned before it went from step to step. */
   function stay(): void {
     if (stepper) source.tune?.(stepper.homeHz);
@@ -192,7 +76,7 @@ export function openReceiver(
       stay();
       return wish;
     }
-    if (groups.some((g) => !g.supply)) {
+    if (feeds?.hears) {
       stay();
       told({
         says: 'Channels are measured of the band that is received: it cannot be left for a wider one.',
@@ -247,7 +131,7 @@ export function openReceiver(
     const elsewhere = wish.steps.some((s) => Math.abs(s.centreHz - home) > 1);
     if (elsewhere && !source.tune)
       throw badInput('frequency', 'elsewhere', 'What was recorded cannot be tuned: stay within its band.');
-    if (elsewhere && groups.some((g) => !g.supply))
+    if (elsewhere && feeds?.hears)
       throw conflict(
         unit.name,
         'Channels are measured of the band that is received: it cannot be left.',
@@ -286,20 +170,28 @@ export function openReceiver(
       }
       // What was received before belongs to nobody.
       source.read(nowNs);
-      groups = groupOf(requests);
-      return groups.map(({ rate, requests: list }) => ({ rate, startNs: nowNs, requests: list }));
+      feeds?.close();
+      feeds = requests.length
+        ? new Feeds(requests, pace(), source.next, modulesNow()[1].ratesHz, () => supplied === 1)
+        : null;
+      return (feeds?.groups ?? []).map(({ rate, requests: list }) => ({
+        rate,
+        startNs: nowNs,
+        requests: list,
+      }));
     },
     poll(nowNs) {
-      if (groups.length === 0 && !port) return [];
+      if (!feeds && !port) return [];
       const state = source.state();
       const out: RawBlock[] = [];
       const blocks = source.read(nowNs);
       latest = blocks.at(-1) ?? latest;
       for (const [at, block] of blocks.entries()) {
         const seen = block.centreHz === undefined ? state : { ...state, centreHz: block.centreHz };
-        groups.forEach((group, k) => out.push(...feed(group, k, block, seen)));
         const later = blocks.slice(at + 1).reduce((n, b) => n + b.iq.length / 2, 0);
-        port?.push(block, seen, Number(nowNs) / 1e6 - (later / state.sampleRateHz) * 1000);
+        const timeMs = Number(nowNs) / 1e6 - (later / state.sampleRateHz) * 1000;
+        out.push(...(feeds?.push(block, seen, timeMs) ?? []));
+        port?.push(block, seen, timeMs);
         stepper?.heard(block.iq.length / 2, seen.centreHz);
       }
       return joined(out);
@@ -346,6 +238,7 @@ export function openReceiver(
     },
     gather,
     close() {
+      feeds?.close();
       port?.close();
       source.close();
     },
@@ -354,25 +247,3 @@ export function openReceiver(
 
 /** Whether anything is wanted. */
 const asks = ({ band, catching, reading }: RadioWish): boolean => !!(band ?? catching ?? reading);
-
-/** One block of each group: pieces that follow one another are joined, as the pipeline takes one a step. */
-function joined(blocks: RawBlock[]): RawBlock[] {
-  const by = new Map<number, RawBlock[]>();
-  for (const b of blocks) by.set(b.group, [...(by.get(b.group) ?? []), b]);
-  return [...by.values()].map((list) => {
-    if (list.length === 1) return list[0];
-    const last = list.at(-1)!;
-    const first = list[0].firstIndex;
-    const count = last.firstIndex + last.count - first;
-    const columns = last.columns.map((column, c) => {
-      const width = column.length / last.count;
-      const out = new Float32Array(count * width).fill(NaN);
-      for (const b of list) out.set(b.columns[c], (b.firstIndex - first) * width);
-      return out;
-    });
-    const worst = last.trouble.map(
-      (t, c) => list.map((b) => b.trouble[c]).find((own) => own !== 'none') ?? t,
-    );
-    return { group: last.group, firstIndex: first, count, columns, trouble: worst };
-  });
-}

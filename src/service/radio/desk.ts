@@ -26,6 +26,7 @@ import {
   type ReceiverState,
 } from '$contract/radio';
 import { Measuring, MEASURING_DEFAULTS } from '$contract/radio-measuring';
+import { Pictures, PICTURED, PICTURES_BEGIN, type Picture, type Pictured } from '$contract/radio-pictures';
 import { captureRequest, Modulation, MODULATION_DEFAULTS } from '$contract/radio-modulation';
 import { encodeHeard, encodePast } from '$contract/radio-wire';
 import { getHouse, putHouse } from '$store/house';
@@ -44,6 +45,7 @@ interface Ear {
   measuring: Measuring;
   catching: Catching;
   modulation: Modulation;
+  pictures: Record<Pictured, readonly Picture[]>;
   /** How often each line was cleared. */
   begins: Map<string, number>;
   waterfall: Waterfall | null;
@@ -55,6 +57,15 @@ interface Ear {
 }
 
 const keyOf = (serial: string) => `radio ${serial}`;
+
+/** Pictures as they were kept; pages that had none begin. */
+const picturesOf = (kept: unknown): Ear['pictures'] =>
+  Object.fromEntries(
+    PICTURED.map((page) => {
+      const own = Pictures.safeParse((kept as Record<string, unknown> | undefined)?.[page]);
+      return [page, own.success && own.data.length ? own.data : PICTURES_BEGIN[page]];
+    }),
+  ) as unknown as Ear['pictures'];
 
 /** Looks after receivers: how each is listened to, what was heard, and who hears it. A receiver is listened to while a page looks at it. */
 export class RadioDesk implements RadioPort {
@@ -120,6 +131,7 @@ export class RadioDesk implements RadioPort {
       measuring: measuring.success ? measuring.data : MEASURING_DEFAULTS,
       catching: catching.success ? catching.data : CATCHING_DEFAULTS,
       modulation: modulation.success ? modulation.data : MODULATION_DEFAULTS,
+      pictures: picturesOf(kept?.pictures),
       listening: listening.success ? listening.data : { ...LISTENING_DEFAULTS, ...first },
       lines: lines.success ? lines.data : LINE_DEFAULTS,
       begins: new Map(),
@@ -134,8 +146,8 @@ export class RadioDesk implements RadioPort {
 
   views(): RadioView[] {
     return this.receivers().map((own) => {
-      const { listening, lines, measuring, catching, modulation, fault } = this.ear(own.unit);
-      return { ...own, listening, lines, measuring, catching, modulation, fault };
+      const { listening, lines, measuring, catching, modulation, pictures, fault } = this.ear(own.unit);
+      return { ...own, listening, lines, measuring, catching, modulation, pictures, fault };
     });
   }
 
@@ -216,6 +228,15 @@ export class RadioDesk implements RadioPort {
     return this.views();
   }
 
+  /** Arranges the pictures of a page otherwise. @param pictures none at all: as it begins */
+  arrange(serial: string, page: Pictured, pictures: readonly Picture[]): RadioView[] {
+    this.receiver(serial);
+    const ear = this.ear(serial);
+    ear.pictures = { ...ear.pictures, [page]: pictures.length ? pictures : PICTURES_BEGIN[page] };
+    this.keep(serial, ear);
+    return this.views();
+  }
+
   /** Tunes to a channel that lies outside what is received. @throws `bad_input` for what cannot be had */
   private async tuneTo(serial: string, wanted: CatchRequest, receiver: ReceiverState): Promise<void> {
     const outside =
@@ -245,6 +266,7 @@ export class RadioDesk implements RadioPort {
       measuring: ear.measuring,
       catching: ear.catching,
       modulation: ear.modulation,
+      pictures: ear.pictures,
     });
     this.ask(serial);
     this.app.live.pushRadio(serial, 'changed', { unit: serial });

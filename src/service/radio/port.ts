@@ -4,6 +4,7 @@ import type { GatherTold } from '$contract/radio-gathering';
 import type { EmissionRun, EmissionSettings, EmissionView } from '$contract/radio-emissions';
 import type { NoiseResult, NoiseSettings, NoiseSource, NoiseState, NoiseView } from '$contract/radio-noise';
 import type { Modulation } from '$contract/radio-modulation';
+import type { Picture, Pictured } from '$contract/radio-pictures';
 import type { Measuring } from '$contract/radio-measuring';
 
 /** What can be done with a bench of noise figures. */
@@ -44,6 +45,7 @@ export interface RadioPort {
   measure(unit: string, change: Partial<Measuring>): RadioView[];
   catch(unit: string, change: Partial<Catching>): Promise<RadioView[]>;
   modulation(unit: string, change: Partial<Modulation>): Promise<RadioView[]>;
+  arrange(unit: string, page: Pictured, pictures: readonly Picture[]): RadioView[];
   open(takeId: string): string;
   play(unit: string, to: { atS?: number; speed?: number }): RadioView[];
   close(): void;

@@ -1,9 +1,7 @@
 <!-- A board: live views arranged on a grid by drag and resize, kept as made. -->
 <script lang="ts">
-  import 'gridstack/dist/gridstack.min.css';
   import { goto } from '$app/navigation';
   import { resolve } from '$app/paths';
-  import type { GridItemHTMLElement, GridStack, GridStackNode } from 'gridstack';
   import { onMount, tick, untrack } from 'svelte';
   import { tinykeys } from 'tinykeys';
   import type { Channel } from '$contract/channel';
@@ -11,6 +9,7 @@
   import type { Overview } from '$contract/overview';
   import { Button } from 'flowbite-svelte';
   import { call, faultText } from '../api';
+  import Arranged from '../kit/Arranged.svelte';
   import RecordTabs from '../record/RecordTabs.svelte';
   import { useShell } from '../shell/shell.svelte';
   import { BoardDraft } from './draft.svelte';
@@ -47,8 +46,7 @@
   let adding = $state(false);
   let drawer = $state(false);
   let page: HTMLElement;
-  let grid: GridStack | undefined;
-  const items = new Map<string, HTMLElement>();
+  let grid: Arranged<View>;
 
   const channelsOf = (view: View) => view.channels.flatMap((id) => channels.find((c) => c.id === id) ?? []);
 
@@ -74,56 +72,18 @@
     adding = false;
     if (ids.length === 0 && (kind.channels !== 'none' || kind.settings)) chosen = id;
     await tick();
-    items.get(id)?.scrollIntoView({ block: 'nearest' });
+    grid.show(id);
   }
   function remove(id: string) {
     chosen = null;
     keep(views.filter((v) => v.id !== id));
   }
-  /** Where the grid puts a view. */
-  const placed = ({ id, x, y, w, h }: View) =>
-    ({ 'gs-id': id, 'gs-x': x, 'gs-y': y, 'gs-w': w, 'gs-h': h, 'gs-min-w': 2 }) as Record<string, unknown>;
-  /** Hands one element to the grid, and takes it back when it goes. */
-  const item = (view: View) => (element: HTMLElement) => {
-    items.set(view.id, element);
-    grid?.makeWidget(element);
-    return () => {
-      items.delete(view.id);
-      grid?.removeWidget(element, false, false);
-    };
-  };
-  // What others arranged moves here, too.
-  $effect(() => {
-    const places = views;
-    if (!grid) return;
-    grid.batchUpdate();
-    for (const { id, x, y, w, h } of places) {
-      const element = items.get(id) as GridItemHTMLElement | undefined;
-      const node = element?.gridstackNode;
-      if (node && (node.x !== x || node.y !== y || node.w !== w || node.h !== h))
-        grid.update(element, { x, y, w, h });
-    }
-    grid.batchUpdate(false);
-  });
-  function moved() {
-    const nodes = new Map((grid!.engine.nodes as GridStackNode[]).map((n) => [n.id, n]));
-    const next = views.map((v) => {
-      const n = nodes.get(v.id);
-      return n ? { ...v, x: n.x ?? v.x, y: n.y ?? v.y, w: n.w ?? v.w, h: n.h ?? v.h } : v;
-    });
-    if (JSON.stringify(next) !== JSON.stringify(views)) keep(next);
-  }
   function drop(event: DragEvent) {
     const id = event.dataTransfer?.getData('text/farrier-channel');
     const channel = channels.find((c) => c.id === id);
-    if (!channel || !grid) return;
+    if (!channel) return;
     event.preventDefault();
-    const box = grid.el.getBoundingClientRect();
-    const at = {
-      x: Math.floor(((event.clientX - box.left) / box.width) * COLUMNS),
-      y: Math.max(0, Math.floor((event.clientY - box.top) / ROW_PX)),
-    };
-    void add(fittingView(channel), [channel.id], at);
+    void add(fittingView(channel), [channel.id], grid.cellAt(event));
   }
 
   const typed = (act: () => void) => (event: KeyboardEvent) => {
@@ -134,28 +94,7 @@
   const full = () =>
     document.fullscreenElement ? void document.exitFullscreen() : void page.requestFullscreen();
   const beginAnew = () => call('POST /api/live/reset', { body: {} }).catch((e) => shell.say(faultText(e)));
-  function arrange(library: typeof GridStack) {
-    const made = library.init(
-      {
-        column: COLUMNS,
-        cellHeight: ROW_PX,
-        margin: 4,
-        mode: 'float',
-        handle: '.view-head',
-        animate: false,
-        resizable: { handles: 'e,s,se' },
-      },
-      page.querySelector<HTMLElement>('.grid-stack')!,
-    )!;
-    grid = made;
-    made.on('change', moved);
-  }
   onMount(() => {
-    let gone = false;
-    void import('gridstack').then(
-      (library) => !gone && arrange(library.GridStack),
-      () => shell.say({ what: 'What arranges boards could not be fetched.', next: 'Reload the page.' }),
-    );
     const keys = tinykeys(window, {
       h: typed(() => (context.held = !context.held)),
       'Shift+F': typed(full),
@@ -175,8 +114,6 @@
       keys();
       removeEventListener('pagehide', leave);
       draft.leave();
-      gone = true;
-      grid?.destroy(false);
     };
   });
   $effect(() => {
@@ -259,21 +196,17 @@
       {#if views.length === 0}<p class="empty">
           Nothing is shown yet: add a view, or drag a channel here; it gets the view that fits it.
         </p>{/if}
-      <div class="grid-stack">
-        {#each views as view (view.id)}
-          <div class="grid-stack-item" {...placed(view)} {@attach item(view)}>
-            <div class="grid-stack-item-content">
-              <ViewFrame
-                {view}
-                channels={channelsOf(view)}
-                all={channels}
-                change={change(view.id)}
-                settings={() => (chosen = chosen === view.id ? null : view.id)}
-              />
-            </div>
-          </div>
-        {/each}
-      </div>
+      <Arranged bind:this={grid} things={views} rowPx={ROW_PX} handle=".view-head" moved={keep}>
+        {#snippet thing(view)}
+          <ViewFrame
+            {view}
+            channels={channelsOf(view)}
+            all={channels}
+            change={change(view.id)}
+            settings={() => (chosen = chosen === view.id ? null : view.id)}
+          />
+        {/snippet}
+      </Arranged>
     </div>
   </div>
 </div>
@@ -332,16 +265,5 @@
     text-align: center;
     font-size: var(--type-reading);
     margin: 0;
-  }
-  .grid-stack {
-    min-height: 100%;
-  }
-  .grid-stack :global(.grid-stack-item-content) {
-    overflow: hidden;
-  }
-  .grid-stack :global(.grid-stack-placeholder > .placeholder-content) {
-    background: var(--tint);
-    border: 1px dashed var(--plum);
-    border-radius: var(--radius);
   }
 </style>

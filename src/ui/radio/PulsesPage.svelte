@@ -15,7 +15,9 @@
   import SentenceView from '../sentence/SentenceView.svelte';
   import { useShell } from '../shell/shell.svelte';
   import Overview from './Overview.svelte';
-  import type { PictureKind } from './pictures';
+  import { PICTURES, type PictureKind } from './pictures';
+  import Pictures from './Pictures.svelte';
+  import AddPicture from './AddPicture.svelte';
   import Places from './Places.svelte';
   import PlayBar from './PlayBar.svelte';
   import { watchReceivers } from './receivers';
@@ -35,7 +37,7 @@
   let fault = $state.raw<HeardFault | null>(null);
   let held = $state(false);
   let region = $state.raw<{ from: number; to: number } | null>(null);
-  let shown = $state<PictureKind[]>(['power', 'frequency', 'spectrum', 'waterfall']);
+  let pictures = $state<Pictures>();
 
   $effect(() => {
     const serial = view?.unit;
@@ -171,6 +173,11 @@
       >
     {/if}
     <div class="actions">
+      {#if view}<AddPicture
+          kinds={PICTURES}
+          add={(k) => void pictures?.add(k)}
+          anew={() => pictures?.anew()}
+        />{/if}
       <Places take={view?.recorded?.takeId} />
       <Button size="sm" color={held ? 'primary' : 'alternative'} onclick={() => (held = !held)}
         >{held ? 'Go on' : 'Hold'} <kbd>H</kbd></Button
@@ -203,54 +210,55 @@
         </p>
       {/if}
     </div>
-    <div class="grid">
-      {#if part && caught}
-        {#each shown as shows, k (k)}
-          <div class="picture p{k}">
-            <TimePicture
-              {shows}
-              iq={part.iq}
-              sampleRateHz={caught.sampleRateHz}
-              centreHz={caught.centreHz}
-              zero={part.zero}
-              bursts={part.bursts}
-              {level}
-              night={shell.night}
-              choose={(next) => (shown[k] = next)}
-            />
-          </div>
-        {/each}
-        <section class="card table" aria-label="Pulses">
-          <header>
-            <h2>Of {bursts.length === 1 ? '1 pulse' : `${bursts.length} pulses`}</h2>
-            <button
-              type="button"
-              class="quiet"
-              disabled={bursts.length === 0}
-              onclick={() => void copy()}
-              title="Copy all pulses for a spreadsheet (C)">copy</button
-            >
-          </header>
-          <table class="plain">
-            <thead
-              ><tr><th></th><th class="num">this</th><th class="num">mean</th><th class="num">± s</th></tr
-              ></thead
-            >
-            <tbody>
-              {#each BURST_MEASURES as [key, name] (key)}
-                {@const all = statisticsOf(bursts, key)}
-                <tr data-measure={key}>
-                  <td>{name}, {ROWS[key][0]}</td>
-                  <td class="num">{cell(key, part.one?.[key])}</td>
-                  <td class="num">{cell(key, all.mean)}</td>
-                  <td class="num">{spread(key, all.s)}</td>
-                </tr>
-              {/each}
-            </tbody>
-          </table>
-        </section>
-      {/if}
-    </div>
+    {#if part && caught}
+      <Pictures bind:this={pictures} page="pulses" {view} told={(next) => (all = next)}>
+        {#snippet picture({ shows }, choose, remove)}
+          <TimePicture
+            shows={shows in PICTURES ? (shows as PictureKind) : 'power'}
+            iq={part.iq}
+            sampleRateHz={caught!.sampleRateHz}
+            centreHz={caught!.centreHz}
+            zero={part.zero}
+            bursts={part.bursts}
+            {level}
+            night={shell.night}
+            {choose}
+            {remove}
+          />
+        {/snippet}
+        {#snippet numbers()}
+          <section class="card all" aria-label="Pulses">
+            <header class="picture-head">
+              <h2>Of {bursts.length === 1 ? '1 pulse' : `${bursts.length} pulses`}</h2>
+              <button
+                type="button"
+                class="quiet"
+                disabled={bursts.length === 0}
+                onclick={() => void copy()}
+                title="Copy all pulses for a spreadsheet (C)">copy</button
+              >
+            </header>
+            <table class="plain">
+              <thead
+                ><tr><th></th><th class="num">this</th><th class="num">mean</th><th class="num">± s</th></tr
+                ></thead
+              >
+              <tbody>
+                {#each BURST_MEASURES as [key, name] (key)}
+                  {@const all = statisticsOf(bursts, key)}
+                  <tr data-measure={key}>
+                    <td>{name}, {ROWS[key][0]}</td>
+                    <td class="num">{cell(key, part.one?.[key])}</td>
+                    <td class="num">{cell(key, all.mean)}</td>
+                    <td class="num">{spread(key, all.s)}</td>
+                  </tr>
+                {/each}
+              </tbody>
+            </table>
+          </section>
+        {/snippet}
+      </Pictures>
+    {/if}
   {/if}
 </div>
 
@@ -268,42 +276,18 @@
     place-content: center;
     height: 100%;
   }
-  .grid {
-    display: grid;
-    flex: 1;
-    min-height: 0;
-    gap: var(--space-3);
-    grid-template-columns: repeat(6, minmax(0, 1fr));
-    grid-template-rows: minmax(0, 7fr) minmax(0, 4fr);
-  }
-  .picture {
-    display: grid;
-    min-height: 0;
-    grid-column: span 2;
-  }
-  .p0 {
-    grid-column: 1 / span 4;
-    grid-row: 1;
-  }
-  .p1,
-  .p2,
-  .p3 {
-    grid-row: 2;
-  }
-  .table {
-    grid-column: 5 / span 2;
-    grid-row: 1;
+  .all {
     padding: var(--space-2) var(--space-3);
     overflow: auto;
     min-height: 0;
     min-width: 0;
   }
-  .table header {
+  .all header {
     display: flex;
     justify-content: space-between;
     align-items: baseline;
   }
-  .table :is(td, th) {
+  .all :is(td, th) {
     padding-block: 0;
     line-height: 20px;
     font-size: var(--type-small);

@@ -11,6 +11,7 @@
   import { drawBand } from './band-plot';
   import { heatPixels, canvasInk } from '../plot/canvas';
   import { drawIntervals, drawRows, drawTime, endsOf, type DrawnTime } from './time-plot';
+  import PictureHead from './PictureHead.svelte';
   import { PICTURES, type PictureKind } from './pictures';
 
   type Props = {
@@ -26,8 +27,9 @@
     level: { at: number; says: string } | null;
     night: boolean;
     choose: (shows: PictureKind) => void;
+    remove: () => void;
   };
-  let { shows, iq, sampleRateHz, centreHz, zero, bursts, level, night, choose }: Props = $props();
+  let { shows, iq, sampleRateHz, centreHz, zero, bursts, level, night, choose, remove }: Props = $props();
 
   const n = $derived(iq.length / 2);
   const inside = $derived(bursts.filter((b) => b.atS >= 0 && (b.atS + b.widthS) * sampleRateHz < n));
@@ -133,17 +135,7 @@
 </script>
 
 <section class="card" aria-label={PICTURES[shows].name}>
-  <header>
-    <select
-      class="plain"
-      aria-label="What this picture shows"
-      value={shows}
-      onchange={(e) => choose(e.currentTarget.value as PictureKind)}
-    >
-      {#each Object.entries(PICTURES) as [key, { name }] (key)}<option value={key}>{name}</option>{/each}
-    </select>
-    <span class="muted">{says}</span>
-  </header>
+  <PictureHead kinds={PICTURES} {shows} {says} choose={(k) => choose(k as PictureKind)} {remove} />
   <canvas {@attach attach} aria-label="{PICTURES[shows].name}: {says}"></canvas>
 </section>
 
@@ -154,26 +146,6 @@
     min-height: 0;
     min-width: 0;
     padding: var(--space-2) var(--space-2) var(--space-1);
-  }
-  header {
-    display: flex;
-    gap: var(--space-2);
-    align-items: baseline;
-    font-size: var(--type-small);
-    white-space: nowrap;
-    overflow: hidden;
-  }
-  select {
-    border-color: transparent;
-    font-weight: 650;
-    font-size: var(--type-body);
-    padding-left: var(--space-1);
-    field-sizing: content;
-    flex-shrink: 0;
-  }
-  select:hover,
-  select:focus {
-    border-color: var(--line);
   }
   canvas {
     width: 100%;

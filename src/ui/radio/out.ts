@@ -1,3 +1,6 @@
+import type { Measure } from '$core/modulation/read';
+import { kindOfNumber } from '$contract/kinds/radio';
+import { NUMBERS, waysOf } from '$contract/radio-modulation';
 import type { HeardBand, LineWish, RadioView } from '$contract/radio';
 import type { Measuring } from '$contract/radio-measuring';
 import { call } from '../api';
@@ -40,28 +43,66 @@ export async function logBand(
       !own.some((c) => c.kind === 'power in a band' && c.settings.from === b.from && c.settings.to === b.to),
   );
   if (wanted.length === 0) return 'These powers are channels already.';
-  const names = new Set(shell.overview.channels.map((c) => c.name));
-  let place = 0;
-  const body = wanted.map(({ at, from, to }) => {
-    do place++;
-    while (own.some((c) => c.wire!.terminal === `P/${place}`));
-    let name = `Power at ${round(at)} MHz`;
-    for (let n = 2; names.has(name); n++) name = `Power at ${round(at)} MHz, ${n}`;
-    names.add(name);
-    return {
-      name,
-      kind: 'power in a band',
-      group: view.name,
-      wire: { unit: view.unit, terminal: `P/${place}` },
-      settings: { from, to },
-    };
-  });
+  const next = placesFor(view, shell);
+  const body = wanted.map(({ at, from, to }) => ({
+    ...next(`Power at ${round(at)} MHz`),
+    kind: 'power in a band',
+    settings: { from, to },
+  }));
   await call('POST /api/channels', { body });
   await shell.refresh();
   return body.length === 1
     ? `“${body[0].name}” is a channel now.`
     : `${body.length} powers are channels now.`;
 }
+
+/** Gives a free terminal for readings and a name that no channel has, again and again. */
+function placesFor(view: RadioView, shell: Shell) {
+  const { channels } = shell.overview;
+  const taken = new Set(channels.filter((c) => c.wire?.unit === view.unit).map((c) => c.wire!.terminal));
+  const names = new Set(channels.map((c) => c.name));
+  return (wanted: string) => {
+    let place = 1;
+    while (taken.has(`P/${place}`)) place++;
+    let name = wanted;
+    for (let n = 2; names.has(name); n++) name = `${wanted}, ${n}`;
+    taken.add(`P/${place}`);
+    names.add(name);
+    return { name, group: view.name, wire: { unit: view.unit, terminal: `P/${place}` } };
+  };
+}
+
+/** A number of the modulation that is read becomes a channel, read as the page reads it now, with the limit it has there.
+ *  @returns what was done, in a sentence */
+export async function logNumber(view: RadioView, of: Measure, shell: Shell): Promise<string> {
+  const ways = waysOf(view.modulation);
+  const kind = kindOfNumber(of);
+  const same = shell.overview.channels.find(
+    (c) =>
+      c.kind === kind &&
+      c.wire?.unit === view.unit &&
+      Object.entries(ways).every(([key, v]) => JSON.stringify(c.settings[key]) === JSON.stringify(v)),
+  );
+  if (same) return `It is a channel already: “${same.name}”.`;
+  const { name } = NUMBERS[of];
+  const place = placesFor(
+    view,
+    shell,
+  )(`${/^[a-z]/.test(name) ? name[0].toUpperCase() + name.slice(1) : name} at ${round(ways.at)} MHz`);
+  const settings = { ...ways, ...limitsOf(of, view.modulation.most[of]) };
+  await call('POST /api/channels', { body: { ...place, kind, settings } });
+  await shell.refresh();
+  return `“${place.name}” is a channel now: boards, plans and rules have it.`;
+}
+
+/** Of these numbers more is better; of those neither side is. */
+export const RISING: readonly Measure[] = ['mer', 'snr', 'rho'];
+const BOTH: readonly Measure[] = ['offsetHz', 'imbalance', 'quadrature', 'droop'];
+const limitsOf = (of: Measure, limit: number | undefined) => ({
+  ...(limit !== undefined && !RISING.includes(of) && { warnAbove: limit }),
+  ...(limit !== undefined && RISING.includes(of) && { warnBelow: limit }),
+  ...(limit !== undefined && BOTH.includes(of) && { warnBelow: -limit }),
+});
 
 /** Every sample of the band becomes a channel, which plans record. @returns whether it was none before */
 export async function recordBand(view: RadioView, shell: Shell): Promise<boolean> {

@@ -8,7 +8,14 @@ import { EMPTY_STATUS } from '$contract/engine-status';
 import type { EngineCommand } from '$contract/engine';
 import { FRAME_KINDS, FrameReader, decodeJson, type RawFrame } from '$contract/live';
 import { LINE_DEFAULTS, LineWish, type HeardBand, type HeardFault } from '$contract/radio';
-import { catchRequest, decodeCaught, encodeCaught, type CaughtTold } from '$contract/radio-catching';
+import {
+  CATCHING_DEFAULTS,
+  catchRequest,
+  decodeCaught,
+  encodeCaught,
+  type CaughtTold,
+} from '$contract/radio-catching';
+import { PICTURE_ROWS, Pictures, PICTURES_BEGIN } from '$contract/radio-pictures';
 import { decodeHeard, decodePast } from '$contract/radio-wire';
 import { jobOf, openApp, takePath, type App } from '$service/app';
 import { RadioDesk } from '$service/radio/desk';
@@ -246,6 +253,34 @@ describe('pages that look', () => {
         .at(-1)!
         .band!.lines.map((l) => l.begins),
     ).toEqual([1, 2, 1]);
+  });
+});
+
+describe('pictures of a page', () => {
+  const first = PICTURES_BEGIN.pulses;
+  test('stand as they were arranged, each page for itself, also after a restart; none at all is as it begins', () => {
+    const other = view().pictures.modulation;
+    const next = [...first.slice(1), { id: 'more', shows: 'phase', x: 0, y: 12, w: 24, h: 3 }];
+    expect(desk.arrange('RX-1', 'pulses', next)[0].pictures).toEqual({ pulses: next, modulation: other });
+    const again = new RadioDesk(app);
+    expect(again.views()[0].pictures.pulses).toEqual(next);
+    again.close();
+    // How it is heard stays as it was, and nobody is asked anything.
+    expect(view().catching).toEqual(CATCHING_DEFAULTS);
+    expect(commands).toEqual([]);
+    desk.arrange('RX-1', 'pulses', []);
+    expect(view().pictures.pulses).toEqual(first);
+    expect(() => desk.arrange('nobody', 'pulses', [])).toThrow(/not.*there|no receiver/i);
+  });
+
+  test('begin without a hole or an overlap, fill their page, and are what can be kept', () => {
+    for (const all of Object.values(PICTURES_BEGIN)) {
+      expect(Pictures.safeParse(all).success).toBe(true);
+      const cells = new Set(all.flatMap(({ x, y, w, h }) => Array.from({ length: w * h }, (_, k) => `${x + (k % w)} ${y + Math.floor(k / w)}`))); // prettier-ignore
+      expect(cells.size).toBe(24 * PICTURE_ROWS);
+      expect(all.reduce((sum, { w, h }) => sum + w * h, 0)).toBe(cells.size);
+    }
+    for (const wrong of [[...first, first[0]], Array.from({ length: 13 }, (_, k) => ({ ...first[0], id: `${k}` })), [{ ...first[0], w: 25 }], [{ ...first[0], x: -1 }]]) expect(Pictures.safeParse(wrong).success).toBe(false); // prettier-ignore
   });
 });
 

@@ -11,6 +11,9 @@
   import FloatBox from '../../kit/FloatBox.svelte';
   import SentenceView from '../../sentence/SentenceView.svelte';
   import { useShell } from '../../shell/shell.svelte';
+  import AddPicture from '../AddPicture.svelte';
+  import { logNumber } from '../out';
+  import Pictures from '../Pictures.svelte';
   import Places from '../Places.svelte';
   import PlayBar from '../PlayBar.svelte';
   import { watchReceivers } from '../receivers';
@@ -18,7 +21,7 @@
   import OwnPoints from './OwnPoints.svelte';
   import OwnTaps from './OwnTaps.svelte';
   import { ReadDesk } from './read-desk.svelte';
-  import type { ReadPicture } from './read-plots';
+  import { READ_PICTURES, type ReadPicture } from './read-plots';
   import ReadView from './ReadView.svelte';
 
   type Props = { views: RadioView[]; shown: string | null };
@@ -40,7 +43,7 @@
     );
   });
 
-  let pictures = $state<ReadPicture[]>(['symbols', 'eye', 'errors', 'path']);
+  let pictures = $state<Pictures>();
   let ownAt = $state<HTMLElement | null>(null);
   let tapsAt = $state<HTMLElement | null>(null);
   let asBytes = $state(false);
@@ -91,6 +94,11 @@
       >
     {/if}
     <div class="actions">
+      {#if view}<AddPicture
+          kinds={READ_PICTURES}
+          add={(k) => void pictures?.add(k)}
+          anew={() => pictures?.anew()}
+        />{/if}
       <Places take={view?.recorded?.takeId} />
       <Button size="sm" color="alternative" disabled={!read} onclick={desk.save}>CSV</Button>
       <Button size="sm" color={desk.held ? 'primary' : 'alternative'} onclick={() => (desk.held = !desk.held)}
@@ -139,20 +147,25 @@
     </div>
     {#if desk.fault}<p class="fault" role="alert">{desk.fault.says} {desk.fault.next}</p>{/if}
     {#if view.recorded}<PlayBar recorded={view.recorded} nowS={null} play={desk.play} />{/if}
-    <div class="columns">
-      {#each pictures as shows, k (k)}
-        <div class="picture p{k}">
-          <ReadView
-            {shows}
-            {read}
-            symbolHz={read?.numbers.symbolHz ?? 1}
-            night={shell.night}
-            choose={(next) => (pictures[k] = next)}
-          />
-        </div>
-      {/each}
-      <div class="numbers"><Numbers {desk} modulation={view.modulation} /></div>
-    </div>
+    <Pictures bind:this={pictures} page="modulation" {view} told={(next) => (desk.all = next)}>
+      {#snippet picture({ shows }, choose, remove)}
+        <ReadView
+          shows={shows in READ_PICTURES ? (shows as ReadPicture) : 'symbols'}
+          {read}
+          symbolHz={read?.numbers.symbolHz ?? 1}
+          night={shell.night}
+          {choose}
+          {remove}
+        />
+      {/snippet}
+      {#snippet numbers()}
+        <Numbers
+          {desk}
+          modulation={view.modulation}
+          log={view.recorded ? null : (of) => logNumber(view, of, shell)}
+        />
+      {/snippet}
+    </Pictures>
     <section class="card bits" aria-label="Bits">
       <b>Bits</b>
       <div class="mono">
@@ -206,34 +219,6 @@
   }
   .fault {
     color: var(--red);
-  }
-  .columns {
-    display: grid;
-    flex: 1;
-    min-height: 0;
-    gap: var(--space-3);
-    grid-template-columns: minmax(0, 1fr) minmax(0, 1fr) 310px;
-    grid-template-rows: repeat(3, minmax(0, 1fr));
-  }
-  .picture {
-    display: grid;
-    min-height: 0;
-    min-width: 0;
-  }
-  .p0 {
-    grid-row: 1 / span 3;
-    grid-column: 1;
-  }
-  .p1,
-  .p2,
-  .p3 {
-    grid-column: 2;
-  }
-  .numbers {
-    grid-column: 3;
-    grid-row: 1 / span 3;
-    display: grid;
-    min-height: 0;
   }
   .bits {
     display: flex;

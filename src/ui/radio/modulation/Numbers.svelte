@@ -4,16 +4,20 @@
   import { NO_NAMES } from '$core/sentence/sentence';
   import type { Measure } from '$core/modulation/read';
   import { NUMBERS, STATISTICS, type Modulation } from '$contract/radio-modulation';
+  import { RISING } from '../out';
   import FloatBox from '../../kit/FloatBox.svelte';
   import SentenceView from '../../sentence/SentenceView.svelte';
   import type { ReadDesk } from './read-desk.svelte';
 
-  type Props = { desk: ReadDesk; modulation: Modulation };
-  let { desk, modulation }: Props = $props();
+  type Props = {
+    desk: ReadDesk;
+    modulation: Modulation; /** Makes a channel of a number; null where what is read is no unit of the rig. */
+    log: ((of: Measure) => Promise<string>) | null;
+  };
+  let { desk, modulation, log }: Props = $props();
+  let logged = $state('');
   let open = $state<{ key: Measure; anchor: HTMLElement } | null>(null);
 
-  /** Of these more is better. */
-  const RISING: Measure[] = ['mer', 'snr', 'rho'];
   const fine = (key: Measure, value: number): boolean | null => {
     const limit = modulation.most[key];
     if (limit === undefined) return null;
@@ -38,7 +42,7 @@
 
 <section class="card" aria-label="Numbers">
   <table class="plain">
-    <thead>
+    <thead class="picture-head">
       <tr>
         <th
           ><SentenceView
@@ -63,8 +67,10 @@
               type="button"
               class="name"
               aria-haspopup="dialog"
-              onclick={(e) => (open = { key, anchor: e.currentTarget })}
-              >{NUMBERS[key].name}{NUMBERS[key].unit ? `, ${NUMBERS[key].unit}` : ''}</button
+              onclick={(e) => {
+                logged = '';
+                open = { key, anchor: e.currentTarget };
+              }}>{NUMBERS[key].name}{NUMBERS[key].unit ? `, ${NUMBERS[key].unit}` : ''}</button
             ></td
           >
           <td class="num">{text(key, mean)}</td>
@@ -91,6 +97,15 @@
         />
         {NUMBERS[key].unit}</label
       >
+      {#if log}
+        <button
+          type="button"
+          class="dotted"
+          onclick={() => void desk.doing(async () => void (logged = await log(key)))}
+          >log it as a channel</button
+        >
+        {#if logged}<p role="status">{logged}</p>{/if}
+      {/if}
     </div>
   </FloatBox>
 {/if}
@@ -110,6 +125,9 @@
     padding: var(--space-half) var(--space-1);
     font-size: var(--type-small);
   }
+  thead {
+    cursor: move;
+  }
   .name:hover {
     color: var(--plum);
   }
@@ -119,9 +137,15 @@
   .ochre {
     color: var(--ochre);
   }
+  label {
+    display: flex;
+    gap: var(--space-2);
+    align-items: center;
+  }
   .box {
     max-width: 300px;
     display: grid;
+    justify-items: start;
     gap: var(--space-2);
     font-size: var(--type-small);
   }

@@ -3,6 +3,7 @@
   import type { ModulationRead } from '$core/modulation/read';
   import { traceColour } from '$contract/palette';
   import { canvasInk } from '../../plot/canvas';
+  import PictureHead from '../PictureHead.svelte';
   import SymbolTable from './SymbolTable.svelte';
   import { drawRead, READ_PICTURES, type ReadPicture } from './read-plots';
 
@@ -12,8 +13,9 @@
     symbolHz: number;
     night: boolean;
     choose: (shows: ReadPicture) => void;
+    remove: () => void;
   };
-  let { shows, read, symbolHz, night, choose }: Props = $props();
+  let { shows, read, symbolHz, night, choose, remove }: Props = $props();
   let canvas: HTMLCanvasElement | undefined = $state();
   let box = $state({ width: 0, height: 0 });
   $effect(() => {
@@ -29,23 +31,20 @@
 </script>
 
 <section class="card" aria-label={READ_PICTURES[shows].name}>
-  <header>
-    <select
-      class="plain"
-      aria-label="Picture"
-      value={shows}
-      onchange={(e) => choose(e.currentTarget.value as ReadPicture)}
-    >
-      {#each Object.entries(READ_PICTURES) as [key, { name }] (key)}<option value={key}>{name}</option>{/each}
-    </select>
-    <span class="muted">{READ_PICTURES[shows].says}</span>
+  <PictureHead
+    kinds={READ_PICTURES}
+    {shows}
+    says={READ_PICTURES[shows].says}
+    choose={(k) => choose(k as ReadPicture)}
+    {remove}
+  >
     {#if shows === 'path' && read?.path?.after}
       <span class="two"
         ><span style:color={traceColour(3, night)}>before</span>
         <span style:color={traceColour(0, night)}>after</span></span
       >
     {/if}
-  </header>
+  </PictureHead>
   {#if shows === 'table' && read}
     <SymbolTable {read} />
   {:else}
@@ -63,29 +62,7 @@
     min-width: 0;
     padding: var(--space-2) var(--space-1);
   }
-  header {
-    display: flex;
-    gap: var(--space-3);
-    align-items: baseline;
-    padding-inline: var(--space-2);
-    font-size: var(--type-small);
-    white-space: nowrap;
-    overflow: hidden;
-  }
-  select {
-    border-color: transparent;
-    background: none;
-    font-weight: 600;
-    font-size: var(--type-body);
-    padding-left: 0;
-    field-sizing: content;
-    padding-right: var(--space-8);
-  }
-  select:is(:hover, :focus) {
-    border-color: var(--line);
-  }
   .two {
-    margin-left: auto;
     display: flex;
     gap: var(--space-2);
     font-weight: 600;
