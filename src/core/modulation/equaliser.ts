@@ -10,6 +10,8 @@ export interface EqualiserWish {
   known: ReadonlyMap<number, number> | null;
   /** Taps that are used as they are, without learning; null: it learns. */
   held: Float64Array | null;
+  /** Whether the quadrature lies half a symbol later. */
+  staggered?: boolean;
 }
 
 /** Times that a capture is gone through to learn. */
@@ -21,7 +23,7 @@ const ROUNDS = 12;
 export function equalise(
   twice: Float64Array,
   points: readonly Point[],
-  { taps, step, known, held }: EqualiserWish,
+  { taps, step, known, held, staggered = false }: EqualiserWish,
 ): { received: Float64Array; symbols: Uint16Array; taps: Float64Array } {
   const n = Math.floor(twice.length / 4);
   const half = (taps - 1) >> 1;
@@ -31,19 +33,40 @@ export function equalise(
   const received = new Float64Array(2 * n);
   const symbols = new Uint16Array(n);
   const rounds = held && held.length === w.length ? 1 : ROUNDS;
+  /** What the taps make of the readings around one, and the power that they see. */
+  const seen = new Float64Array(3);
+  const look = (at: number): void => {
+    let [re, im, power] = [0, 0, 0];
+    for (let t = 0; t < taps; t++) {
+      const i = 2 * (at + t - half);
+      if (i < 0 || i + 1 >= twice.length) continue;
+      re += w[2 * t] * twice[i] - w[2 * t + 1] * twice[i + 1];
+      im += w[2 * t] * twice[i + 1] + w[2 * t + 1] * twice[i];
+      power += twice[i] ** 2 + twice[i + 1] ** 2;
+    }
+    [seen[0], seen[1], seen[2]] = [re, im, power];
+  };
+  const learn = (at: number, er: number, ei: number, mu: number): void => {
+    const g = mu / (seen[2] + 1e-12);
+    for (let t = 0; t < taps; t++) {
+      const i = 2 * (at + t - half);
+      if (i < 0 || i + 1 >= twice.length) continue;
+      w[2 * t] += g * (er * twice[i] + ei * twice[i + 1]);
+      w[2 * t + 1] += g * (ei * twice[i] - er * twice[i + 1]);
+    }
+  };
   for (let round = 0; round < rounds; round++) {
     const learns = rounds > 1 && round < rounds - 1;
     // First from what is known alone; then from decisions, in ever smaller steps.
     const sure = known !== null && known.size > 0 && round < rounds / 2;
     const mu = step / (1 + round / 3);
     for (let k = 0; k < n; k++) {
-      let [re, im, power] = [0, 0, 0];
-      for (let t = 0; t < taps; t++) {
-        const i = 2 * (2 * k + t - half);
-        if (i < 0 || i + 1 >= twice.length) continue;
-        re += w[2 * t] * twice[i] - w[2 * t + 1] * twice[i + 1];
-        im += w[2 * t] * twice[i + 1] + w[2 * t + 1] * twice[i];
-        power += twice[i] ** 2 + twice[i + 1] ** 2;
+      look(2 * k);
+      const re = seen[0];
+      let im = seen[1];
+      if (staggered) {
+        look(2 * k + 1);
+        im = seen[1];
       }
       received[2 * k] = re;
       received[2 * k + 1] = im;
@@ -51,13 +74,14 @@ export function equalise(
       symbols[k] = told !== undefined && learns ? told : nearest(points, re, im);
       if (!learns || (sure && told === undefined)) continue;
       const [er, ei] = [points[symbols[k]].re - re, points[symbols[k]].im - im];
-      const g = mu / (power + 1e-12);
-      for (let t = 0; t < taps; t++) {
-        const i = 2 * (2 * k + t - half);
-        if (i < 0 || i + 1 >= twice.length) continue;
-        w[2 * t] += g * (er * twice[i] + ei * twice[i + 1]);
-        w[2 * t + 1] += g * (ei * twice[i] - er * twice[i + 1]);
+      if (!staggered) {
+        learn(2 * k, er, ei, mu);
+        continue;
       }
+      // Half a symbol later the quadrature alone is known, and before that the part in phase.
+      learn(2 * k + 1, 0, ei, mu);
+      look(2 * k);
+      learn(2 * k, er, 0, mu);
     }
   }
   return { received, symbols, taps: w };

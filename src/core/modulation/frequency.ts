@@ -1,5 +1,5 @@
 import { middleOfPower, turned } from './carrier';
-import { symbolErrors } from './metrics';
+import { rho, slopesOf, symbolErrors, withoutSlopes } from './metrics';
 import { Filtered, pulseAt } from './pulse';
 import { findTiming, readSymbols, type Timing } from './timing';
 
@@ -20,8 +20,19 @@ export interface FoundFrequency {
   received: Float64Array;
   evmRms: number;
   evmPeak: number;
+  evm95: number;
+  /** Modulation error ratio, dB; errors of magnitude, %, and phase, °; share of the power that is the ideal signal’s; fall of the level, dB a symbol. */
+  mer: number;
+  magnitude: number;
+  phase: number;
+  rho: number;
+  droopDb: number;
   errors: Float64Array;
+  /** Frequencies between the symbols, `BETWEEN` a symbol from the first on, Hz from the centre: what their eye is drawn of. */
+  between: Float64Array;
 }
+/** Readings of the frequency within a symbol. */
+export const BETWEEN = 8;
 
 /** Least symbols of a capture. */
 const LEAST = 16;
@@ -102,8 +113,13 @@ export function readFrequency(
   }
   const one = [{ re: 1, im: 0 }];
   const zero = new Uint16Array(fits);
-  const still = turned(received, -drift(received));
+  const steady = turned(received, -drift(received));
+  // What the level falls by is a number of its own, and no error vector.
+  const { droopDb } = slopesOf(steady, zero, one);
+  const still = withoutSlopes(steady, { cycles: 0, droopDb });
   const errors = symbolErrors(still, zero, one, false);
+  const wave = new Float64Array(2 * fits * BETWEEN);
+  for (let k = 0; k < fits * BETWEEN; k++) half.read(timing.first + (k / BETWEEN) * timing.each, wave, 2 * k);
   return {
     symbols,
     frequencies: frequencies.map((v) => v - middle),
@@ -116,7 +132,14 @@ export function readFrequency(
     received: errors.corrected,
     evmRms: errors.evmRms,
     evmPeak: errors.evmPeak,
+    evm95: errors.evm95,
+    mer: errors.mer,
+    magnitude: errors.magnitudeRms,
+    phase: errors.phaseRms,
+    rho: rho(still, zero, one),
+    droopDb,
     errors: errors.errors,
+    between: Float64Array.from({ length: fits * BETWEEN }, (_, k) => wave[2 * k] - middle),
   };
 }
 

@@ -35,6 +35,9 @@ export interface LinearWish {
   staggered: boolean;
 }
 const LEAST = 16;
+/** Times that symbols are decided and fitted by turns at the most; a beat that moves by less, symbols, has come to rest. */
+const ROUNDS = 5;
+const AT_REST = 1e-4;
 /** Error vector from which on it is asked whether another carrier fits better, %. */
 const DOUBTFUL = 12;
 
@@ -69,7 +72,7 @@ function readFrom(
 ): { found: Found; evm: number } | null {
   const { filter, symbolHz, staggered } = wish;
   let offset = coarse;
-  let best: { found: Found; evm: number } | null = null;
+  let best: { found: Found; evm: number; shift: number } | null = null;
   // A carrier that was off by much lies in the slope of the filter at first: again, with what was found.
   for (let pass = 0; pass < 3; pass++) {
     const perSymbol = sampleRateHz / symbolHz;
@@ -83,7 +86,9 @@ function readFrom(
       ? findStaggered(filtered, perSymbol, from, count)
       : { timing: findTiming(filtered, perSymbol, from, count), cycles: 0, phase: 0 };
     // Of a staggered one the two halves of a symbol look alike until they are read.
-    for (const shift of staggered ? [0, 0.5] : [0]) {
+    const former: typeof best = best;
+    const shifts: number[] = staggered ? (best?.shift === 0.5 ? [0.5, 0] : [0, 0.5]) : [0];
+    for (const shift of shifts) {
       const timing = { ...begun.timing, first: begun.timing.first + shift * begun.timing.each };
       const room = to - timing.first - (staggered ? timing.each / 2 : 0);
       const n = Math.min(count + 2, Math.floor(room / timing.each));
@@ -96,7 +101,9 @@ function readFrom(
       const found = new Reading(filtered, timing, n, wish, carrier).found(sampleRateHz);
       found.offsetHz += offset;
       const { evmRms } = symbolErrors(found.received, found.symbols, wish.points, false);
-      if (!best || evmRms < best.evm) best = { found, evm: evmRms };
+      if (!best || evmRms < best.evm) best = { found, evm: evmRms, shift };
+      // The half that was the right one before is so again, if it is as good.
+      if (former && evmRms < 1.2 * former.evm) break;
     }
     if (!best) return null;
     const next = best.found.offsetHz;
@@ -106,10 +113,16 @@ function readFrom(
   return best;
 }
 
+interface Readings {
+  timing: Timing;
+  own: Float64Array;
+  late: Float64Array | null;
+}
 /** Symbols of one beat: their carrier, and what they are. */
 class Reading {
   private readonly symbols: Uint16Array;
   private z: Float64Array;
+  private last: Readings | null = null;
 
   constructor(
     private readonly filtered: Filtered,
@@ -160,15 +173,29 @@ class Reading {
     }
   }
 
+  /** Readings at a beat, and those half a symbol later where the quadrature lies there. Another carrier needs no others: the last ones are at hand. */
+  private readings(timing: Timing, from: number, n: number): Readings {
+    const { filtered, wish, last } = this;
+    if (last?.timing === timing && from === 0 && n === this.n) return last;
+    const made = {
+      timing,
+      own: readSymbols(filtered, timing, n, from),
+      late: wish.staggered ? readSymbols(filtered, timing, n, from + 0.5) : null,
+    };
+    if (from === 0 && n === this.n) this.last = made;
+    return made;
+  }
+
   /** Symbols at a beat with a carrier taken out. */
   private at(timing: Timing, carrier: Carrier, from = 0, n = this.n): Float64Array {
-    const { filtered, wish } = this;
+    const { wish } = this;
     const { cycles, gain } = carrier;
     const phase = carrier.phase + 2 * Math.PI * cycles * from;
-    let z = turned(readSymbols(filtered, timing, n, from), -cycles, -phase);
-    if (wish.staggered) {
-      const late = turned(readSymbols(filtered, timing, n, from + 0.5), -cycles, -phase - Math.PI * cycles);
-      for (let i = 1; i < z.length; i += 2) z[i] = late[i];
+    const { own, late } = this.readings(timing, from, n);
+    let z = turned(own, -cycles, -phase);
+    if (late) {
+      const later = turned(late, -cycles, -phase - Math.PI * cycles);
+      for (let i = 1; i < z.length; i += 2) z[i] = later[i];
     }
     if (wish.turnsOn) z = turned(z, -1 / 8, (-2 * Math.PI * from) / 8);
     for (let i = 0; i < z.length; i++) z[i] /= gain;
@@ -183,15 +210,19 @@ class Reading {
   /** Decides and fits by turns until both hold. */
   found(sampleRateHz: number): Found {
     const { carrier, symbols, wish, filtered } = this;
-    for (let round = 0; round < 5; round++) {
+    const before = new Uint16Array(symbols.length);
+    for (let round = 0; round < ROUNDS; round++) {
+      before.set(symbols);
       this.decide();
+      const held = round > 0 && symbols.every((s, k) => s === before[k]);
       const { cycles } = slopesOf(this.z, symbols, wish.points);
       const { gainDb, gainPhaseDeg } = symbolErrors(turned(this.z, -cycles), symbols, wish.points, false);
       carrier.cycles += cycles;
       carrier.phase += (gainPhaseDeg * Math.PI) / 180;
       carrier.gain *= 10 ** (gainDb / 20);
-      if (round < 4) this.closer();
+      const moved = round < ROUNDS - 1 ? this.closer() : 0;
       this.z = this.at(this.timing, carrier);
+      if (held && moved < AT_REST) break;
     }
     this.decide();
     return {
@@ -206,13 +237,13 @@ class Reading {
     };
   }
 
-  /** Moves the beat to where the error is least: a parabola through three places, for both halves, so that the rate follows. */
-  private closer(): void {
+  /** Moves the beat to where the error is least: a parabola through three places, for both halves, so that the rate follows. @returns by how much, symbols */
+  private closer(): number {
     const { timing, n, wish, symbols, carrier } = this;
     const step = 1 / 32;
     const half = n >> 1;
-    const errors = [-step, 0, step].map((shift) => {
-      const moved = { ...timing, first: timing.first + shift * timing.each };
+    const errorAt = (shift: number): number[] => {
+      const moved = shift === 0 ? timing : { ...timing, first: timing.first + shift * timing.each };
       const z = this.at(moved, { ...carrier, phase: carrier.phase + 2 * Math.PI * carrier.cycles * shift });
       const sums = [0, 0];
       for (let k = 0; k < n; k++) {
@@ -220,7 +251,10 @@ class Reading {
         sums[k < half ? 0 : 1] += (z[2 * k] - re) ** 2 + (z[2 * k + 1] - im) ** 2;
       }
       return sums;
-    });
+    };
+    // The place where it is first: what was read there is at hand.
+    const here = errorAt(0);
+    const errors = [errorAt(-step), here, errorAt(step)];
     const least = (h: 0 | 1): number => {
       const [a, b, c] = errors.map((e) => e[h]);
       const bend = a - 2 * b + c;
@@ -231,5 +265,6 @@ class Reading {
     const turn = ((late - early) / Math.max(1, n / 2)) * timing.each;
     const middle = (early + late) / 2;
     this.timing = { first: timing.first + middle * timing.each - (turn * n) / 2, each: timing.each + turn };
+    return Math.max(Math.abs(early), Math.abs(late));
   }
 }

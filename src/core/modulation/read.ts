@@ -1,5 +1,5 @@
 import { equalise, pathOf } from './equaliser';
-import { readFrequency } from './frequency';
+import { BETWEEN, readFrequency } from './frequency';
 import { readLinear, type Found } from './linear';
 import { modulatorErrors, rho, slopesOf, symbolErrors, withoutSlopes } from './metrics';
 import { bitErrors, bitsOfSymbols, findPattern, symbolsOfBits } from './pattern';
@@ -132,16 +132,19 @@ function byPoints(iq: Float32Array, sampleRateHz: number, wish: ModulationWish):
   const before = pathOf(symbolErrors(z, symbols, points, false).corrected, symbols, points);
   let path: NonNullable<ModulationRead['path']>;
   let taps: Float64Array | null = null;
-  const hz = Float32Array.from(before.cycles, (c) => c * found.symbolHz);
-  if (wish.equaliser && !staggered && !turnsOn) {
-    const twice = halves(found, first + from, count);
+  // Symbols that turn on are read as if they stood still: what the path does at a frequency is seen an eighth of the rate lower.
+  const hz = Float32Array.from(before.cycles, (c) => (c + (turnsOn ? 1 / 8 : 0)) * found.symbolHz);
+  if (wish.equaliser) {
+    const twice = halves(found, first + from, count, turnsOn ? 1 / 8 : 0);
+    const sent = turnsOn ? stepped(pattern) : pattern;
     const learned = new Map(
-      wish.equaliser.learns === 'the pattern'
-        ? pattern.map((k, i) => [match!.at + i - from, k] as const).filter(([i]) => i >= 0)
+      wish.equaliser.learns === 'the pattern' && match
+        ? sent.map((k, i) => [match!.at + i - from, k] as const).filter(([i]) => i >= 0)
         : [],
     );
     const out = equalise(twice, points, {
       ...wish.equaliser,
+      staggered,
       known: learned.size ? learned : null,
       held: wish.held,
     });
@@ -260,11 +263,17 @@ function decided(z: Float64Array, points: readonly Point[]): Uint16Array {
   return out;
 }
 
-/** Readings half a symbol apart, the carrier and gain taken out. */
-function halves({ filtered, timing, carrier }: Found, from: number, count: number): Float64Array {
+/** Readings half a symbol apart, the carrier and gain taken out. @param turning cycles a symbol by which symbols turn on */
+function halves(
+  { filtered, timing, carrier }: Found,
+  from: number,
+  count: number,
+  turning: number,
+): Float64Array {
   const out = new Float64Array(4 * count);
   for (let k = 0; k < 2 * count; k++) filtered.read(timing.first + (from + k / 2) * timing.each, out, 2 * k);
-  const z = turned(out, -carrier.cycles / 2, -carrier.phase - 2 * Math.PI * carrier.cycles * from);
+  const cycles = carrier.cycles + turning;
+  const z = turned(out, -cycles / 2, -carrier.phase - 2 * Math.PI * cycles * from);
   return z.map((v) => v / carrier.gain);
 }
 function between({ filtered, timing, carrier }: Found, from: number, count: number): Float32Array {
@@ -307,6 +316,12 @@ function byFrequency(iq: Float32Array, sampleRateHz: number, wish: ModulationWis
     ...nothing(),
     evmRms: found.evmRms,
     evmPeak: found.evmPeak,
+    evm95: found.evm95,
+    mer: found.mer,
+    magnitude: found.magnitude,
+    phase: found.phase,
+    rho: found.rho,
+    droop: found.droopDb,
     offsetHz: found.offsetHz,
     symbolHz: found.symbolHz,
     deviationHz: found.deviationHz,
@@ -315,9 +330,10 @@ function byFrequency(iq: Float32Array, sampleRateHz: number, wish: ModulationWis
   };
   // Frequencies of the levels lie along the line in phase: ±1 is the deviation.
   const received = new Float32Array(2 * count);
-  const wave = new Float32Array(2 * count);
-  for (let k = 0; k < count; k++)
-    received[2 * k] = wave[2 * k] = found.frequencies[from + k] / found.deviationHz;
+  for (let k = 0; k < count; k++) received[2 * k] = found.frequencies[from + k] / found.deviationHz;
+  const wave = new Float32Array(2 * count * BETWEEN);
+  for (let k = 0; k < count * BETWEEN; k++)
+    wave[2 * k] = found.between[from * BETWEEN + k] / found.deviationHz;
   return {
     numbers,
     points: Array.from({ length: levels }, (_, k) => ({ re: (2 * k) / (levels - 1) - 1, im: 0 })),
@@ -326,7 +342,7 @@ function byFrequency(iq: Float32Array, sampleRateHz: number, wish: ModulationWis
     errors: Float32Array.from(found.errors.slice(from, from + count)),
     bits,
     between: wave,
-    within: 1,
+    within: BETWEEN,
     match,
     path: null,
     taps: null,

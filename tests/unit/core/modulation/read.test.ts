@@ -331,6 +331,86 @@ describe('what the path did', () => {
   });
 });
 
+describe('what the path did to symbols that turn on, or whose quadrature lies later', () => {
+  const points = pointsOf('4-PSK');
+  const path = [{ re: 1, im: 0 }, { re: 0, im: 0 }, { re: 0, im: 0 }, { re: 0, im: 0 }, { re: 0, im: 0 }, { re: 0, im: 0 }, { re: 0.2, im: 0.1 }]; // prettier-ignore
+  const of = (scheme: Scheme, seed: number, own = {}) => modulated({ points, symbols: 900, perSymbol: 8, snr: 38, seed, path, turnsOn: scheme === 'π/4-DQPSK', staggered: scheme === 'OQPSK', ...own }); // prettier-ignore
+  const equaliser = { taps: 15, step: 0.3, learns: 'decisions' } as const;
+  test.each(['π/4-DQPSK', 'OQPSK'] as const)(
+    '%s: the equaliser takes it out, and held it does so of the next capture',
+    (scheme) => {
+      const { iq } = of(scheme, 5);
+      const plain = read(iq, { scheme, count: 800 });
+      const learned = read(iq, { scheme, count: 800, equaliser });
+      expect(plain.numbers.evmRms).toBeGreaterThan(12);
+      expect(learned.numbers.evmRms).toBeLessThan(3.5);
+      // No symbol is another one for it, but for the ends.
+      const differ = learned.symbols.filter((s, k) => k > 8 && k < 780 && s !== plain.symbols[k]).length;
+      expect(differ).toBe(0);
+      const held = read(of(scheme, 6).iq, { scheme, count: 800, equaliser, held: learned.taps });
+      expect(held.numbers.evmRms).toBeLessThan(6);
+      expect(held.taps).toEqual(learned.taps);
+    },
+  );
+  test('a path that falls over frequency falls where it does, also where symbols turn on', () => {
+    // One echo a sample later of the same sign: less above than in the middle, and as much below.
+    const slope = (scheme: Scheme) => {
+      const got = read(of(scheme, 7, { path: [{ re: 1, im: 0 }, { re: 0, im: 0 }, { re: 0.3, im: 0.3 }] }).iq, { scheme, count: 800 }).path!; // prettier-ignore
+      const level = (hz: number) => got.before[got.hz.findIndex((f) => f >= hz)];
+      return level(250_000) - level(-250_000);
+    };
+    const [still, turning] = [slope('4-PSK'), slope('π/4-DQPSK')];
+    expect(Math.abs(still)).toBeGreaterThan(0.4);
+    expect(Math.abs(turning - still)).toBeLessThan(0.25 * Math.abs(still));
+  });
+});
+
+describe('frequency between the symbols', () => {
+  /** Two levels, whole symbols of one frequency; phases follow on. */
+  const keyed = (deviationHz: number, droopDb: number) => {
+    const random = new Random(4);
+    const bits = Array.from({ length: 300 }, () => (random.uniform() < 0.5 ? 0 : 1));
+    const iq = new Float32Array(2 * 300 * 16);
+    let phase = 0.4;
+    for (let k = 0; k < 300 * 16; k++) {
+      phase += (2 * Math.PI * (bits[k >> 4] ? 1 : -1) * deviationHz) / RATE;
+      const level = 10 ** ((-droopDb * k) / 16 / 20);
+      iq[2 * k] = level * Math.cos(phase) + 0.002 * random.gauss();
+      iq[2 * k + 1] = level * Math.sin(phase) + 0.002 * random.gauss();
+    }
+    return { iq, bits };
+  };
+  const asked = { scheme: '2-FSK', symbolHz: RATE / 16, pulse: 'none', count: 250 } as const;
+
+  test('is drawn as an eye: open at the symbols, in between on its way from one level to the other', () => {
+    const { between, within, symbols, received } = read(keyed(150_000, 0).iq, asked);
+    expect(within).toBe(8);
+    expect(between).toHaveLength(2 * within * symbols.length);
+    for (let k = 0; k < symbols.length; k++) {
+      const at = between[2 * k * within];
+      expect(Math.abs(at - received[2 * k])).toBeLessThan(0.02);
+      expect(Math.abs(Math.abs(at) - 1)).toBeLessThan(0.1);
+    }
+    // Between unlike symbols it passes the middle, half a symbol on.
+    const halfway = [...symbols.slice(0, -1)].flatMap((s, k) => (s !== symbols[k + 1] ? [Math.abs(between[2 * (k * within + within / 2)])] : [])); // prettier-ignore
+    expect(halfway.length).toBeGreaterThan(80);
+    expect(Math.max(...halfway)).toBeLessThan(0.4);
+  });
+
+  test('its level, magnitude and phase have numbers; a fall of the level is no error of the symbols', () => {
+    const [still, falls] = [0, 0.01].map((droop) => read(keyed(150_000, droop).iq, asked).numbers);
+    expect(Math.abs(still.droop)).toBeLessThan(1e-4);
+    expect(falls.droop).toBeCloseTo(0.01, 4);
+    expect(still.magnitude).toBeLessThan(0.5);
+    expect(falls.magnitude).toBeLessThan(still.magnitude + 0.3);
+    expect(still.rho).toBeGreaterThan(0.998);
+    expect(still.mer).toBeGreaterThan(25);
+    expect(still.evm95).toBeGreaterThan(still.evmRms);
+    expect(still.evm95).toBeLessThan(still.evmPeak + 1e-9);
+    for (const none of ['origin', 'imbalance', 'quadrature', 'snr'] as const) expect(still[none]).toBeNaN();
+  });
+});
+
 describe('frequency keying', () => {
   const known = referenceCase('11_fsk_ask');
   known.inputs.fsk.forEach((item: Record<string, number> & { name: string }, i: number) =>
