@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { CORRELATING } from '$core/modal/correlations';
+import { FITS } from '$core/modal/fits';
 import { DRIVEN, isDriven } from '$core/modal/driving';
 import type { HitFault } from '$core/modal/hits';
 import { NORMALISATIONS } from '$core/modal/shape';
@@ -9,8 +10,6 @@ import type { ErrorText } from '$core/errors';
 
 export const LAGS = [64, 128, 256, 512, 1024, 2048, 4096, 8192, 16384, 32768] as const;
 const DETRENDS = ['its mean', 'a straight line', 'nothing'] as const;
-export const METHODS = ['the frequency-domain fit', 'the subspace fit', 'a quick look at singular values'] as const; // prettier-ignore
-export type FitMethod = (typeof METHODS)[number];
 const whole = z.number('Give a number.').int('Give a whole number.');
 const hz = z.number('Give a frequency.').min(0, 'At least 0 Hz.').max(1e6);
 
@@ -117,10 +116,10 @@ export const fit = z.strictObject({
     editor: 'number',
     help: 'The highest order: each mode needs two poles, noise needs some more.',
   }),
-  method: field(z.enum(METHODS), {
+  method: field(z.enum(FITS), {
     label: 'Fit',
     editor: 'choice',
-    options: METHODS,
+    options: FITS,
     help: 'In the frequency domain (poly-reference least-squares complex frequency) or in time (covariance-driven stochastic subspace); singular values give frequencies to a line and no damping.',
   }),
   residuals: field(z.enum(RESIDUALS), {
@@ -232,7 +231,9 @@ export interface CorrelationFacts {
   /** Share of what each pair had at first that is left at the end, without the window and under it. */
   left: number[];
   leftUnder: number[];
+  /** What is doubtful, and how it was made. */
   says: string[];
+  notes: string[];
 }
 /** The reference of that number. */
 export const referenceOf = (

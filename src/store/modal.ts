@@ -17,7 +17,7 @@ const read = (row: typeof t.modal.$inferSelect): AnalysisRow => {
   const sets = body.sets.map((s) => ({
     ...s,
     correlate: { ...DRIVEN_USUAL, ...s.correlate },
-    facts: s.facts && { ...{ forces: [], hits: [], reachHz: [], coherence: [] }, ...s.facts },
+    facts: s.facts && { ...{ forces: [], hits: [], reachHz: [], coherence: [], notes: [] }, ...s.facts },
   }));
   return { ...row, body: { ...body, sets } };
 };

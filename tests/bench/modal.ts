@@ -1,5 +1,6 @@
 import { spawnSync } from 'node:child_process';
-import { FITS, fitted, prepared, solved, type FitSettings } from '$core/modal/analysis';
+import { FITS } from '$core/modal/fits';
+import { fitted, prepared, solved, type FitSettings } from '$core/modal/analysis';
 import { driven } from '$core/modal/forced';
 import { gathered, type Gathered } from '$core/modal/gather';
 import { sampledOf } from '$core/samples/sampled';

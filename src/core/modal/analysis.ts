@@ -1,4 +1,5 @@
 import { badInput } from '../errors';
+import { FITS, type FitName } from './fits';
 import type { CancelSignal, Progress } from '../studies/study';
 import { windowDecay, windowed, type CorrelationBlock, type Correlations, type LinePowers } from './correlations'; // prettier-ignore
 import { halfSpectra, within, type Lines } from './half-spectra';
@@ -18,9 +19,6 @@ import {
   type Tolerances,
 } from './stability';
 import { stochasticSubspace } from './subspace';
-
-export const FITS = ['the frequency-domain fit', 'the subspace fit', 'a quick look at singular values'] as const; // prettier-ignore
-export type FitName = (typeof FITS)[number];
 
 /** How poles and shapes are fitted. */
 export interface FitSettings {

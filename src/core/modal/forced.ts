@@ -36,7 +36,8 @@ export function driven(
   if (numbers > 2.5e6)
     throw badInput('forces', `${l} responses to ${m} over ${lags} samples`, 'That are too many numbers at once: choose fewer responses, or follow them for fewer samples.'); // prettier-ignore
   const says: string[] = [];
-  if (factor > 1) says.push(`Before one sample of ${factor} was kept: ${DECIMATING}.`);
+  const notes: string[] = [];
+  if (factor > 1) notes.push(`Before one sample of ${factor} was kept: ${DECIMATING}.`);
   const health: Health[] = names.map(() => ({ largest: 0, at: 0, energy: 0 }));
   const tools = { records, scales, l, m, rate, options, signal, health, progress };
   const parts = Math.max(1, Math.min(GROUPS, Math.floor(HELD / numbers)));
@@ -83,7 +84,7 @@ export function driven(
   };
   const powers = { lines: lags / 2 + 1, stepHz: 1 / (lags * dtS), pieces: 0, second: new Float64Array(0), fourth: new Float64Array(0) }; // prettier-ignore
   const samples = records.reduce((sum, r) => sum + commonSpan(r).count, 0);
-  return { set, blocks, powers, rateHz: rate / factor, pieces: taken, skipped, samples, units: front.responses.map((s) => s.unit), says, hits, coherence, reachHz, ahead }; // prettier-ignore
+  return { set, blocks, powers, rateHz: rate / factor, pieces: taken, skipped, samples, units: front.responses.map((s) => s.unit), says, notes, hits, coherence, reachHz, ahead }; // prettier-ignore
 }
 
 /** Coherence from which on two forces are taken for one. */

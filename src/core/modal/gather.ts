@@ -38,8 +38,9 @@ export interface Gathered {
   skipped: number;
   samples: number;
   units: string[];
-  /** What is to be known of it, in sentences. */
+  /** What is doubtful of it, and how it was made, in sentences. */
   says: string[];
+  notes: string[];
 }
 
 /** Blocks that a span is cut into, from which ± is found; fewer where there are so many pairs that they would not be held. */
@@ -61,9 +62,10 @@ export function gathered(
   const units = front.responses.map((s) => s.unit);
   const scales = records.map((r) => r.responses.map((s) => scaleOf(s, front.responses[0], rate)));
   const says: string[] = [];
+  const notes: string[] = [];
   const rescaled = front.responses.filter((s, i) => scales[0][i] !== 1 && s.unit !== units[0]);
   if (rescaled.length)
-    says.push(`${rescaled.map((s) => s.name).join(', ')}: brought to ${units[0]}, which the first response is in.`); // prettier-ignore
+    notes.push(`${rescaled.map((s) => s.name).join(', ')}: brought to ${units[0]}, which the first response is in.`); // prettier-ignore
   const dtS = options.factor / rate;
   const numbers = units.length * options.references.length * options.lags;
   if (numbers > MOST)
@@ -82,7 +84,7 @@ export function gathered(
   });
   const spans = records.map((r) => commonSpan(r));
   const all = spans.reduce((sum, s) => sum + s.count, 0);
-  if (options.factor > 1) says.push(`Before one sample of ${options.factor} was kept: ${DECIMATING}.`);
+  if (options.factor > 1) notes.push(`Before one sample of ${options.factor} was kept: ${DECIMATING}.`);
   const lines = records.map((record, k) => trends(record, spans[k], scales[k], options.detrend, signal));
   progress(0.25);
   const health = units.map(() => ({ largest: 0, at: 0, energy: 0 }));
@@ -135,7 +137,7 @@ export function gathered(
   };
   says.push(...blindReferences(set, names, options.references));
   progress(1);
-  return { set, blocks: whole, powers: correlator.linePowers(), rateHz: rate / options.factor, pieces, skipped, samples: all, units, says }; // prettier-ignore
+  return { set, blocks: whole, powers: correlator.linePowers(), rateHz: rate / options.factor, pieces, skipped, samples: all, units, says, notes }; // prettier-ignore
 }
 
 /** What a response’s values are multiplied by to be in the unit of the first. */

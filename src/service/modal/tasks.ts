@@ -122,7 +122,7 @@ export const correlateTakes = (task: CorrelateTask, { progress, signal }: Watche
         ? driven(records, { ...options, method, forces: references.length, left: left / 100, level: level / 100, turned: new Set(turned) }, progress, signal) // prettier-ignore
         : null;
       const got: Gathered = driving ?? gathered(records, { ...options, method: method as Correlating, references }, progress, signal); // prettier-ignore
-      const { set, powers, rateHz, pieces, skipped, samples, says, units } = got;
+      const { set, powers, rateHz, pieces, skipped, samples, says, notes, units } = got;
       const [bare, under] = [set, windowed(set, windowDecay(left / 100, set.lags, set.dtS))].map((s) => leftAtEnd(s, driving ? RINGS_BEFORE : 0)); // prettier-ignore
       const kept = driving && { coherence: driving.coherence, courses: driving.hits.map((h) => h.course), ahead: driving.ahead }; // prettier-ignore
       return {
@@ -145,6 +145,7 @@ export const correlateTakes = (task: CorrelateTask, { progress, signal }: Watche
           left: [...bare],
           leftUnder: [...under],
           says: [...says, ...diedOut(under)],
+          notes,
         },
       };
     }),

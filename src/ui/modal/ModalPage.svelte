@@ -244,6 +244,7 @@
       </div>
     {/if}
     {#each [...(set.facts?.says ?? []), ...set.says] as says (says)}<p class="late says">◆ {says}</p>{/each}
+    {#if set.facts?.notes.length}<p class="muted says">{set.facts.notes.join(' ')}</p>{/if}
     {#if made}
       <div class="work">
         <Diagram

@@ -1,6 +1,7 @@
 import type { Correlations } from '$core/modal/correlations';
 import type { FitResult } from '$core/modal/analysis';
-import { METHODS, type AnalysisView, type Correlate, type Fit, type ModalSpan, type PickedMode, type SetView } from '$contract/modal'; // prettier-ignore
+import { FITS } from '$core/modal/fits';
+import { type AnalysisView, type Correlate, type Fit, type ModalSpan, type PickedMode, type SetView } from '$contract/modal'; // prettier-ignore
 import { call, faultText, send } from '../api';
 import type { useShell } from '../shell/shell.svelte';
 import type { LinesAnswer, LinesAsk, SetLines } from './lines.worker';
@@ -150,7 +151,7 @@ export class Analysis {
   pick = async (picks: readonly PickedMode[]) => {
     this.view = await call('PUT /api/modal/[id]/sets/[set]/modes', { params: this.params(), body: { picks: [...picks] } }); // prettier-ignore
     // ± over blocks comes a little later; a quick look has none.
-    if (this.spreading || this.set.fit.method === METHODS[2]) return;
+    if (this.spreading || this.set.fit.method === FITS[2]) return;
     this.spreading = true;
     try {
       for (let tries = 0; tries < 40 && this.set.modes && !this.set.modes.overBlocks; tries++) {

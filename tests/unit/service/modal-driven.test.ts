@@ -219,12 +219,12 @@ describe('a take with hammers in it', () => {
     const old = JSON.parse(JSON.stringify(row.body)) as typeof row.body;
     for (const s of old.sets) {
       for (const key of ['keepS', 'level', 'turned'] as const) delete (s.correlate as Partial<typeof s.correlate>)[key]; // prettier-ignore
-      for (const key of ['forces', 'hits', 'reachHz', 'coherence'] as const) delete (s.facts as Partial<typeof s.facts & object>)?.[key]; // prettier-ignore
+      for (const key of ['forces', 'hits', 'reachHz', 'coherence', 'notes'] as const) delete (s.facts as Partial<typeof s.facts & object>)?.[key]; // prettier-ignore
     }
     app.db.update(t.modal).set({ body: old }).where(eq(t.modal.id, id)).run();
     const [front] = getAnalysis(app.db, id).body.sets;
     expect(front.correlate).toMatchObject({ keepS: 0.05, level: 10, turned: [] });
-    expect(front.facts).toMatchObject({ forces: [], hits: [] });
+    expect(front.facts).toMatchObject({ forces: [], hits: [], notes: [] });
     expect(() => viewAnalysis(app, id)).not.toThrow();
     putAnalysis(app.db, row);
   });

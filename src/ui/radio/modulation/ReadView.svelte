@@ -16,6 +16,11 @@
     remove: () => void;
   };
   let { shows, read, symbolHz, night, choose, remove }: Props = $props();
+  const says = $derived(
+    shows === 'eye' && Number.isFinite(read?.numbers.deviationHz)
+      ? 'of the frequency, two symbols long; ±1 is the deviation'
+      : READ_PICTURES[shows].says,
+  );
   let canvas: HTMLCanvasElement | undefined = $state();
   let box = $state({ width: 0, height: 0 });
   $effect(() => {
@@ -31,13 +36,7 @@
 </script>
 
 <section class="card" aria-label={READ_PICTURES[shows].name}>
-  <PictureHead
-    kinds={READ_PICTURES}
-    {shows}
-    says={READ_PICTURES[shows].says}
-    choose={(k) => choose(k as ReadPicture)}
-    {remove}
-  >
+  <PictureHead kinds={READ_PICTURES} {shows} {says} choose={(k) => choose(k as ReadPicture)} {remove}>
     {#if shows === 'path' && read?.path?.after}
       <span class="two"
         ><span style:color={traceColour(3, night)}>before</span>

@@ -1,5 +1,6 @@
 import { describe, expect, test } from 'vitest';
-import { FITS, fitted, overBlocks, prepared, solved, type FitSettings } from '$core/modal/analysis';
+import { FITS } from '$core/modal/fits';
+import { fitted, overBlocks, prepared, solved, type FitSettings } from '$core/modal/analysis';
 import { RINGS_BEFORE, keyOf, type DrivenOptions } from '$core/modal/driving';
 import { driven } from '$core/modal/forced';
 import { halfSpectra } from '$core/modal/half-spectra';
@@ -255,6 +256,8 @@ describe('hits that do not count', () => {
     // Its list of hits could not be seen, and none let in, if a first look were refused.
     const wanting = go(quick, own);
     expect(wanting.hits.map((h) => [h.counts, h.faults])).toEqual([[true, ['struck twice']]]);
+    expect(wanting.notes).toEqual([expect.stringMatching(/^Before one sample of 2 was kept: a low-pass/)]);
+    expect(wanting.says.join(' ')).not.toContain('was kept');
     expect(wanting.says).toContain('Each hit of Hammer, nacelle has something against it (1 struck twice); it counts for want of others: strike again, or follow them for fewer samples.'); // prettier-ignore
   });
 

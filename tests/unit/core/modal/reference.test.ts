@@ -1,6 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { hermitian } from '$core/matrix/eigen';
-import { FITS, fitted, prepared } from '$core/modal/analysis';
+import { FITS } from '$core/modal/fits';
+import { fitted, prepared } from '$core/modal/analysis';
 import { windowDecay, windowed, type Correlations } from '$core/modal/correlations';
 import { gathered } from '$core/modal/gather';
 import { halfSpectra, within as withinBand, type Lines } from '$core/modal/half-spectra';

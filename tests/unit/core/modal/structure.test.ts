@@ -1,5 +1,6 @@
 import { describe, expect, test } from 'vitest';
-import { FITS, fitted, prepared, solved, type FitSettings } from '$core/modal/analysis';
+import { FITS } from '$core/modal/fits';
+import { fitted, prepared, solved, type FitSettings } from '$core/modal/analysis';
 import { gathered } from '$core/modal/gather';
 import { harmonicOf } from '$core/modal/harmonics';
 import { mac, type Shape } from '$core/modal/shape';
