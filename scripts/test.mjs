@@ -1,6 +1,6 @@
 // Installs and runs everything: format, lint (with the rooms' import table), types, unit tests, build, browser tests.
 // Ends with one line, “N passed, N failed”, counted from the tests that really ran.
-import { spawnSync } from 'node:child_process';
+import { spawn, spawnSync } from 'node:child_process';
 import { existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -23,6 +23,33 @@ function check(name, command, args) {
     failures.push(name);
     console.error(`✗ ${name}`);
   }
+}
+
+/** The same for several that wait for nothing but the one before in their row: rows run side by side, and each says what it has to say once it is done. */
+async function sideBySide(rows) {
+  const one = ([name, command, args]) =>
+    new Promise((done) => {
+      const said = [];
+      const child = spawn(command, args, { env: process.env, stdio: ['ignore', 'pipe', 'pipe'] });
+      for (const stream of [child.stdout, child.stderr]) stream.on('data', (part) => said.push(part));
+      child.on('error', (error) => said.push(Buffer.from(`${error.message}\n`)));
+      child.on('close', (code) => {
+        console.log(`\n── ${name}`);
+        process.stdout.write(Buffer.concat(said));
+        if (code === 0) passed++;
+        else {
+          failed++;
+          failures.push(name);
+          console.error(`✗ ${name}`);
+        }
+        done();
+      });
+    });
+  await Promise.all(
+    rows.map(async (row) => {
+      for (const check of row) await one(check);
+    }),
+  );
 }
 
 /** A test run counts its own tests; one that could not even start counts as failed. */
@@ -85,11 +112,17 @@ if (!existsSync('node_modules/vite')) {
   if (!run('npm', ['ci', '--no-audit', '--no-fund'])) process.exit(1);
 }
 run('npx', ['svelte-kit', 'sync']);
-check('format', 'npx', ['prettier', '--check', '--log-level', 'warn', '.']);
-check('lint and rooms', 'npx', ['eslint', '.', '--concurrency', 'auto']);
-check('types', 'npx', ['svelte-check', '--tsconfig', './tsconfig.json', '--threshold', 'error']);
-check('types of the core, without DOM or Node', 'npx', ['tsc', '-p', 'src/core/tsconfig.json']);
-check('migrations', 'npx', ['drizzle-kit', 'check']);
+await sideBySide([
+  [
+    ['types', 'npx', ['svelte-check', '--tsconfig', './tsconfig.json', '--threshold', 'error']],
+    ['types of the core, without DOM or Node', 'npx', ['tsc', '-p', 'src/core/tsconfig.json']],
+    ['migrations', 'npx', ['drizzle-kit', 'check']],
+  ],
+  [
+    ['format', 'npx', ['prettier', '--check', '--log-level', 'warn', '.']],
+    ['lint and rooms', 'npx', ['eslint', '.', '--concurrency', 'auto']],
+  ],
+]);
 const ready = outside();
 if (!ready) {
   failed++;

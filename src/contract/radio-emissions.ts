@@ -39,12 +39,12 @@ const range = z.strictObject({
     unit: 'ms',
     help: 'Longer than the slowest thing that repeats: what comes ten times a second needs 100 ms.',
   }),
-  gain: field(number.min(0, 'At least 0 dB.').max(60, 'At most 60 dB.').nullable(), {
-    label: 'Gain of the receiver',
+  gain: field(number.min(-40, 'At least −40 dB.').max(60, 'At most 60 dB.').nullable(), {
+    label: 'Gain of the receiver, or its attenuation below 0',
     editor: 'number',
     unit: 'dB',
     none: 'as it stands',
-    help: 'Less of it where strong signals would overload the receiver.',
+    help: '−10 dB is an attenuation of 10 dB: less gain where strong signals would overload the receiver, at the price of more noise of its own.',
   }),
   through: field(z.array(z.string().max(60)).max(6), {
     label: 'Through',
@@ -58,8 +58,8 @@ export const EmissionRange = range;
 export type EmissionRange = z.infer<typeof EmissionRange>;
 export const RANGE: Sentence<typeof range> = {
   schema: range,
-  template: () =>
-    '{from} to {to} resolving {resolving}, {detector}, {dwell} a step, gain {gain}, through {through}.',
+  template: (s) =>
+    `{from} to {to} resolving {resolving}, {detector}, {dwell} a step, ${(s.gain ?? 0) < 0 ? 'attenuated by a gain of' : 'gain'} {gain}, through {through}.`,
 };
 
 /** A look for emissions, as a sentence. */

@@ -7,7 +7,7 @@ import { afterAll, describe, expect, test } from 'vitest';
 import { magnitudes } from '$core/signal/magnitude';
 import { burstsOf } from '$core/radio/bursts';
 import { BandListener } from '$core/radio/band';
-import { dbm, noiseOf } from '$core/radio/levels';
+import { MW_PER_V2, dbm, noiseOf } from '$core/radio/levels';
 import { highestLine, peakAt } from '$core/radio/peaks';
 import { planBand } from '$core/radio/resolution';
 import { channelPower, occupiedWidth } from '$core/radio/widths';
@@ -167,6 +167,14 @@ describe('the air at the quay', () => {
     expect(air.overload).toBe(true);
     air.read(0, 1000, { centreHz: 867.05e6, gainDb: 0 });
     expect(air.overload).toBe(false);
+    // An attenuation takes more, and costs more noise.
+    const strong = airOf({ carrier: 14 });
+    strong.read(0, 1000, { centreHz: 867.05e6, gainDb: 0 });
+    expect(strong.overload).toBe(true);
+    const read = strong.read(0, 1000, { centreHz: 867.05e6, gainDb: -10 });
+    expect(strong.overload).toBe(false);
+    expect(dbm((read.reduce((a, v) => a + v * v, 0) / 1000) * MW_PER_V2)).toBeCloseTo(14.25, 0);
+    expect(figureAt(-10) - figureAt(0)).toBeGreaterThan(9);
   });
 });
 

@@ -177,6 +177,15 @@ describe('a look', () => {
     expect(bench.unit.describe().receiver!.gainDb).toBe(0);
     await idle();
     expect(bench.unit.describe().receiver!.gainDb).toBe(30);
+    // Below 0 dB it is an attenuation, and what is read stays what it is.
+    emissions().change(RX, { ranges: [{ ...FIELD, gain: -10 }] });
+    expect(sentenceText(RANGE, { ...FIELD, gain: -10 })).toContain('attenuated by a gain of −10 dB');
+    expect(() => emissions().change(RX, { ranges: [{ ...FIELD, gain: -41 }] })).toThrow(/−40 dB/);
+    emissions().look(RX, false, 'tester');
+    await soon();
+    expect(bench.unit.describe().receiver!.gainDb).toBe(-10);
+    await idle();
+    expect(bench.unit.describe().receiver!.gainDb).toBe(30);
   });
 });
 
