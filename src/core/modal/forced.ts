@@ -38,6 +38,9 @@ export function driven(
   const says: string[] = [];
   const notes: string[] = [];
   if (factor > 1) notes.push(`Before one sample of ${factor} was kept: ${DECIMATING}.`);
+  const recordings = new Set(records.map((r) => r.name)).size;
+  if (recordings > 1)
+    notes.push(`${recordings} recordings are averaged, as driven at one place of each force: where one went on to another place between them, make a set of each.`); // prettier-ignore
   const health: Health[] = names.map(() => ({ largest: 0, at: 0, energy: 0 }));
   const tools = { records, scales, l, m, rate, options, signal, health, progress };
   const parts = Math.max(1, Math.min(GROUPS, Math.floor(HELD / numbers)));

@@ -62,48 +62,52 @@
       title="Copy the peaks for a spreadsheet (C)">copy</button
     >
   </header>
-  <table class="plain">
-    <thead
-      ><tr><th></th><th class="num">MHz</th><th class="num">dBm</th><th class="num">to {measuring.to}</th></tr
-      ></thead
-    >
-    <tbody>
-      {#each pins as { pin: p, reads } (p.id)}
-        <tr class:here={p.id === chosen}>
-          <td
-            ><button
-              type="button"
-              class="pin"
-              class:first={p.id === measuring.to}
-              aria-label="Pin {p.id}"
-              aria-pressed={p.id === chosen}
-              onclick={() => choose(p.id)}>{p.id}</button
-            ></td
-          >
-          <td class="num">{reads ? mhz(reads.hz) : 'outside'}</td>
-          <td class="num" title={reads?.expandedDb ? `± ${reads.expandedDb.toFixed(1)} dB` : undefined}
-            >{reads ? fixed(reads.level, 1) : ''}</td
-          >
-          <td class="num">{reads && to && p.id !== measuring.to ? fixed(reads.level - to.level, 1) : ''}</td>
-        </tr>
-      {/each}
-      {#each free.slice(0, Math.max(0, 4 - pins.length)) as p (p.line)}
-        <tr class="free">
-          <td
-            ><button
-              type="button"
-              class="pin add"
-              aria-label="Pin on {mhz(p.hz)} MHz"
-              onclick={() => pin(p.hz)}>+</button
-            ></td
-          >
-          <td class="num">{mhz(p.hz)}</td>
-          <td class="num">{fixed(p.level, 1)}</td>
-          <td class="num">{to ? fixed(p.level - to.level, 1) : ''}</td>
-        </tr>
-      {/each}
-    </tbody>
-  </table>
+  <div class="list">
+    <table class="plain">
+      <thead
+        ><tr
+          ><th></th><th class="num">MHz</th><th class="num">dBm</th><th class="num">to {measuring.to}</th></tr
+        ></thead
+      >
+      <tbody>
+        {#each pins as { pin: p, reads } (p.id)}
+          <tr class:here={p.id === chosen}>
+            <td
+              ><button
+                type="button"
+                class="pin"
+                class:first={p.id === measuring.to}
+                aria-label="Pin {p.id}"
+                aria-pressed={p.id === chosen}
+                onclick={() => choose(p.id)}>{p.id}</button
+              ></td
+            >
+            <td class="num">{reads ? mhz(reads.hz) : 'outside'}</td>
+            <td class="num" title={reads?.expandedDb ? `± ${reads.expandedDb.toFixed(1)} dB` : undefined}
+              >{reads ? fixed(reads.level, 1) : ''}</td
+            >
+            <td class="num">{reads && to && p.id !== measuring.to ? fixed(reads.level - to.level, 1) : ''}</td
+            >
+          </tr>
+        {/each}
+        {#each free as p (p.line)}
+          <tr class="free">
+            <td
+              ><button
+                type="button"
+                class="pin add"
+                aria-label="Pin on {mhz(p.hz)} MHz"
+                onclick={() => pin(p.hz)}>+</button
+              ></td
+            >
+            <td class="num">{mhz(p.hz)}</td>
+            <td class="num">{fixed(p.level, 1)}</td>
+            <td class="num">{to ? fixed(p.level - to.level, 1) : ''}</td>
+          </tr>
+        {/each}
+      </tbody>
+    </table>
+  </div>
   <p class="muted">
     {peaks.length === 0 ? 'No peak' : peaks.length === 1 ? '1 peak' : `${peaks.length} peaks`}
     <SentenceView
@@ -157,6 +161,17 @@
   }
   p .dotted {
     font-size: var(--type-small);
+  }
+  /* Four rows where the page is low, more where there is room. */
+  .list {
+    max-height: max(112px, calc(100vh - 690px));
+    overflow: auto;
+    scrollbar-width: thin;
+  }
+  thead th {
+    position: sticky;
+    top: 0;
+    background: var(--card);
   }
   header {
     display: flex;

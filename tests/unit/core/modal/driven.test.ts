@@ -302,6 +302,19 @@ describe('hits that do not count', () => {
     expect(go(dead, own).says.join(' ')).toContain('Pylon side does not move');
   });
 
+  test('hits of several recordings are averaged, and that is said; of one recording in parts it is not', () => {
+    const whole = { ...record(histories), name: 'first' };
+    const both = driven([whole, { ...whole, name: 'second' }], { ...OPTIONS, ...own }, QUIET, GO_ON);
+    const alone = driven([whole], { ...OPTIONS, ...own }, QUIET, GO_ON);
+    expect([both.pieces, alone.pieces]).toEqual([8, 4]);
+    // The same hits twice are the same in the mean.
+    both.set.values.forEach((v, k) => expect(Math.abs(v - alone.set.values[k])).toBeLessThan(1e-6 * Math.abs(alone.set.values[0]) + 1e-9)); // prettier-ignore
+    expect(both.notes.join(' ')).toContain('2 recordings are averaged, as driven at one place of each force');
+    const parts = driven([{ ...whole, toS: 24 }, { ...whole, fromS: 24 }], { ...OPTIONS, ...own }, QUIET, GO_ON); // prettier-ignore
+    expect(parts.notes.join(' ')).not.toContain('recordings are averaged');
+    expect(parts.hits.filter((h) => h.counts).length).toBeGreaterThanOrEqual(3);
+  });
+
   test('one that strikes nothing, one of another rate, no force and too little are refused with what to do', () => {
     const still = histories.map((h, i) => (i === 16 ? h.map((_, k) => 0.01 * Math.sin(k)) : h));
     expect(() => go(still, own)).toThrow(/No force stands out of its noise/);
