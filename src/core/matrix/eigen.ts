@@ -1,4 +1,4 @@
-import { EigenvalueDecomposition, Matrix, SingularValueDecomposition } from 'ml-matrix';
+import { EigenvalueDecomposition, Matrix } from 'ml-matrix';
 
 /** Eigenpairs of a real square matrix: value k is re[k] + j·im[k]; its vector stands in row k of vectorRe and vectorIm, shape [n][n]. */
 export interface Eigenpairs {
@@ -30,18 +30,6 @@ export function eigenpairs(a: readonly ArrayLike<number>[]): Eigenpairs {
     }
   }
   return { re, im, vectorRe, vectorIm };
-}
-
-/** Singular values in falling order with left and right vectors: a = u · diag(s) · vᵀ.
- *  @param a shape [rows][columns] @returns u [rows][k], s [k], v [columns][k], k the smaller of the two */
-export function singular(a: readonly ArrayLike<number>[]): {
-  u: Float64Array[];
-  s: Float64Array;
-  v: Float64Array[];
-} {
-  const svd = new SingularValueDecomposition(matrixOf(a), { autoTranspose: true });
-  const s = Float64Array.from(svd.diagonal);
-  return { u: rowsOf(svd.leftSingularVectors), s, v: rowsOf(svd.rightSingularVectors) };
 }
 
 /** Eigenvalues of a Hermitian matrix in falling order, each with its vector of length 1 (shape [n], row k belongs to value k). Computed by the
@@ -107,5 +95,3 @@ export function symmetric(a: readonly ArrayLike<number>[]): {
 
 const matrixOf = (a: readonly ArrayLike<number>[]): Matrix =>
   a instanceof Matrix ? a : new Matrix(a.map((row) => Array.from(row)));
-const rowsOf = (m: Matrix): Float64Array[] =>
-  Array.from({ length: m.rows }, (_, i) => Float64Array.from(m.getRow(i)));

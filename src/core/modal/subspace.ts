@@ -1,5 +1,6 @@
 import { badInput, cancelled } from '../errors';
-import { eigenpairs, singular } from '../matrix/eigen';
+import { eigenpairs } from '../matrix/eigen';
+import { singular } from '../matrix/singular';
 import { solveComplex, solveSymmetric } from '../matrix/solve';
 import type { CancelSignal, Progress } from '../studies/study';
 import type { Correlations } from './correlations';
@@ -43,7 +44,7 @@ export function stochasticSubspace(
     });
   });
   progress(0.05);
-  const { u, s, v } = singular(toeplitz);
+  const { u, s, v } = singular(toeplitz, order);
   progress(0.5);
   const top = Math.min(order, s.filter((x) => x > s[0] * 1e-13).length);
   // Shifted products of the left vectors: the state matrix of order n is made of their first n rows and columns.

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { eigenpairs, hermitian, singular } from '$core/matrix/eigen';
+import { eigenpairs, hermitian, symmetric } from '$core/matrix/eigen';
+import { singular } from '$core/matrix/singular';
 import { solveComplex, solveSymmetric } from '$core/matrix/solve';
 import { foundAgain, type FitResult } from '$core/modal/analysis';
 import { halfSpectra, sOf } from '$core/modal/half-spectra';
@@ -62,6 +63,68 @@ describe('linear algebra', () => {
         ),
       );
     }
+  });
+
+  describe('singular values', () => {
+    /** Largest difference of vectorsᵀ·vectors from the identity, over those whose value is not 0. */
+    const askewed = (vectors: Float64Array[], s: Float64Array) => {
+      let worst = 0;
+      for (let p = 0; p < s.length; p++)
+        for (let q = 0; q < s.length; q++) {
+          if (s[p] === 0 || s[q] === 0) continue;
+          const sum = vectors.reduce((t, row) => t + row[p] * row[q], 0);
+          worst = Math.max(worst, Math.abs(sum - (p === q ? 1 : 0)));
+        }
+      return worst;
+    };
+    const together = (a: ArrayLike<number>[], { u, s, v }: ReturnType<typeof singular>) =>
+      Math.max(...a.map((row, i) => Math.max(...Array.from(row, (value, j) => Math.abs(s.reduce((sum, x, k) => sum + u[i][k] * x * v[j][k], 0) - value))))); // prettier-ignore
+
+    test('any matrix: put together again, vectors of length 1 at right angles, values falling, as those of aᵀ·a', () =>
+      fc.assert(
+        fc.property(seeds, fc.integer({ min: 1, max: 14 }), fc.integer({ min: 1, max: 14 }), (seed, rows, columns) => {
+          const a = matrix(seed, rows, columns);
+          const got = singular(a);
+          const k = Math.min(rows, columns);
+          expect([got.u.length, got.v.length, got.s.length]).toEqual([rows, columns, k]);
+          const some = singular(a, 2);
+          expect([...some.s]).toEqual([...got.s]);
+          some.u.forEach((row, i) => expect([...row]).toEqual([...got.u[i].subarray(0, 2)]));
+          some.v.forEach((row, i) => expect([...row]).toEqual([...got.v[i].subarray(0, 2)]));
+          expect(together(a, got)).toBeLessThan(1e-12 * (1 + got.s[0]));
+          expect(Math.max(askewed(got.u, got.s), askewed(got.v, got.s))).toBeLessThan(1e-12);
+          for (let i = 1; i < k; i++) expect(got.s[i]).toBeLessThanOrEqual(got.s[i - 1]);
+          const square = Array.from({ length: columns }, (_, i) => Array.from({ length: columns }, (_, j) => a.reduce((t, row) => t + row[i] * row[j], 0))); // prettier-ignore
+          symmetric(square).values.slice(0, k).forEach((value, i) => expect(Math.abs(Math.sqrt(Math.max(0, value)) - got.s[i])).toBeLessThan(1e-6 * got.s[0])); // prettier-ignore
+        }),
+        { numRuns: 80 },
+      )); // prettier-ignore
+
+    test('values far apart are as exact as near ones, whatever the columns’ order', () => {
+      // Of a diagonal on two turned bases the values are known: over 24 decades of columns alone they are kept relative to themselves.
+      const sizes = [1e-12, 1, 1e-6, 1e12, 1e3, 1e-9];
+      const { u } = singular(matrix(9, 40, 6));
+      const a = u.map((row) => row.map((x, k) => x * sizes[k]));
+      const { s } = singular(a);
+      [...sizes].sort((x, y) => y - x).forEach((want, k) => expect(Math.abs(s[k] / want - 1)).toBeLessThan(1e-11)); // prettier-ignore
+    });
+
+    test('what is of a lower rank has zeros behind it, what is nothing has nothing else, doubled values are no trouble', () => {
+      const thin = matrix(5, 30, 3);
+      const low = thin.map((row) => Float64Array.from({ length: 8 }, (_, k) => row[k % 3] * (1 + (k > 2 ? k : 0)))); // prettier-ignore
+      const { s, u, v } = singular(low);
+      expect(s.filter((x) => x > 1e-12 * s[0])).toHaveLength(3);
+      expect(together(low, { s, u, v })).toBeLessThan(1e-11 * s[0]);
+      expect([...singular([new Float64Array(3), new Float64Array(3)]).s]).toEqual([0, 0]);
+      const ones = Array.from({ length: 5 }, (_, i) => Float64Array.from({ length: 5 }, (_, k) => (i === k ? 2 : 0))); // prettier-ignore
+      expect([...singular(ones).s]).toEqual([2, 2, 2, 2, 2]);
+      const hilbert = Array.from({ length: 9 }, (_, i) => Float64Array.from({ length: 9 }, (_, k) => 1 / (i + k + 1))); // prettier-ignore
+      const got = singular(hilbert);
+      // Largest and smallest singular value of the Hilbert matrix of order 9 (Todd, NBS J. Res. 65B, 1961: condition 4.93e11).
+      expect(got.s[0]).toBeCloseTo(1.725883, 5);
+      expect(got.s[0] / got.s[8] / 4.93e11).toBeCloseTo(1, 2);
+      expect(askewed(got.u, got.s)).toBeLessThan(1e-12);
+    });
   });
 
   test('a Hermitian matrix: real values in falling order, each with one vector of length 1 across the others, doubled values, too', () => {
