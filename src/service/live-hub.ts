@@ -314,8 +314,12 @@ export class LiveHub {
   rawMeans(channelId: string, seconds: number): Float32Array {
     const fromMs = this.endMs - 1000 * seconds - BLOCK_MS / 2;
     let first = this.at;
-    while (first > 0 && this.at - first < RAW_COUNT && this.beganMs[(first - 1) % RAW_COUNT] >= fromMs)
-      first--;
+    for (let endMs = this.endMs; first > 0 && this.at - first < RAW_COUNT; first--) {
+      const beganMs = this.beganMs[(first - 1) % RAW_COUNT];
+      // What lies before a clock that was set back is not of these seconds.
+      if (beganMs < fromMs || beganMs > endMs) break;
+      endMs = beganMs;
+    }
     const means = this.tracks.get(channelId)?.rawMeans(this.at, this.at - first) ?? new Float32Array(0);
     const endOf = (k: number) => (first + k + 1 < this.at ? this.beganMs[(first + k + 1) % RAW_COUNT] : this.endMs); // prettier-ignore
     const values: number[] = [];

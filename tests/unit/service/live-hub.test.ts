@@ -168,6 +168,14 @@ describe('the live hub', () => {
     expect(hub.rawMeans('none', 60)).toEqual(new Float32Array(0));
   });
 
+  test('what was read before the clock was set back is not of the last seconds', () => {
+    for (let k = 1; k <= 100; k++) hub.push({ ...frame(0, 0, 0), timeMs: 100_000 + 50 * k });
+    for (let k = 1; k <= 11; k++) hub.push({ ...frame(0, 10, 0), timeMs: 40_000 + 50 * k });
+    expect([...hub.rawMeans('c', 5)]).toEqual(new Array(10).fill(1));
+    for (let k = 12; k <= 31; k++) hub.push({ ...frame(0, 10, 0), timeMs: 40_000 + 50 * k });
+    expect([...hub.rawMeans('c', 1)]).toEqual(new Array(20).fill(1));
+  });
+
   test('steps that come a little early or late are not left out', () => {
     const times = Array.from({ length: 200 }, (_, k) => 50 * k + (k % 3) * 7);
     times.forEach((timeMs, k) => hub.push({ ...frame(0, k, 0), timeMs }));

@@ -292,11 +292,12 @@ describe('calibration by points, as a service', () => {
       'bench',
     );
     app.live.setup([c.id]);
+    let timeMs = 0;
     const push = (raw: number, n: number) => {
       for (let i = 0; i < n; i++)
         app.live.push({
           sequence: i,
-          timeMs: i,
+          timeMs: (timeMs += 50),
           min: Float32Array.of(0),
           max: Float32Array.of(0),
           last: Float32Array.of(0),
