@@ -49,7 +49,8 @@ export function radioMeasuring(): void {
       ...{ matched: true, count: 1000, pattern: '', alike: 0.8, after: 0, expected: '', held: null },
       equaliser: taps === null ? null : { taps, step: 0.2, learns: 'decisions' },
     };
-    const ms = shortest(3, () => readModulation(iq, 8e6, wish));
+    // Live, capture follows on capture: the first ones, which are compiled meanwhile, do not count.
+    const ms = shortest(8, () => readModulation(iq, 8e6, wish));
     report({ name: `1000 symbols of ${scheme} read from 8 samples a symbol${taps ? `, equaliser of ${taps} taps` : ''}`, value: 1000 / ms, unit: 'captures a second', reference: 'the goal of 5', ratio: (5 * ms) / 1000 }); // prettier-ignore
   }
 }

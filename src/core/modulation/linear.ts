@@ -102,8 +102,8 @@ function readFrom(
       found.offsetHz += offset;
       const { evmRms } = symbolErrors(found.received, found.symbols, wish.points, false);
       if (!best || evmRms < best.evm) best = { found, evm: evmRms, shift };
-      // The half that was the right one before is so again, if it is as good.
-      if (former && evmRms < 1.2 * former.evm) break;
+      // The half that fits is the right one; the one that was so before is so again, if it is as good.
+      if (evmRms < DOUBTFUL || (former && evmRms < 1.2 * former.evm)) break;
     }
     if (!best) return null;
     const next = best.found.offsetHz;
@@ -211,6 +211,7 @@ class Reading {
   found(sampleRateHz: number): Found {
     const { carrier, symbols, wish, filtered } = this;
     const before = new Uint16Array(symbols.length);
+    let former = Infinity;
     for (let round = 0; round < ROUNDS; round++) {
       before.set(symbols);
       this.decide();
@@ -223,6 +224,9 @@ class Reading {
       const moved = round < ROUNDS - 1 ? this.closer() : 0;
       this.z = this.at(this.timing, carrier);
       if (held && moved < AT_REST) break;
+      // The wrong half of a staggered one never comes to rest.
+      if (wish.staggered && round > 0 && moved > former) break;
+      former = moved;
     }
     this.decide();
     return {
