@@ -153,7 +153,7 @@ describe('a link of the chain is changed', () => {
     await done;
     const made = sets().find((s) => s.id === set)!;
     expect(made.facts!.rateHz).toBe(80);
-    expect(made.facts!.says.join()).toMatch(/low-pass without delay/);
+    expect(made.facts!.notes.join()).toMatch(/low-pass without delay/);
     for (const m of made.modes!.modes) {
       const was = before.modes!.modes.find((o) => o.name === m.name)!;
       expect(Math.abs(m.hz / was.hz - 1), m.name).toBeLessThan(0.001);
