@@ -51,7 +51,6 @@ export function singular(
  *  @returns where each column of R stood, rows of R, and Q times a vector, in its place */
 function triangle(columns: Float64Array[]) {
   const n = columns.length;
-
   const order = Array.from({ length: n }, (_, k) => k);
   const rows = Array.from({ length: n }, () => new Float64Array(n));
   const reflectors: { from: number; w: Float64Array }[] = [];

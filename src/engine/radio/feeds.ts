@@ -58,6 +58,8 @@ export class Feeds {
   /** Captures are read in a thread of their own. */
   private port: ListenerPort | null = null;
   private readonly numbers = new Map<string, NumbersTold>();
+  /** How each channel of a number is read; made once. */
+  private readonly keys = new Map<AcquireRequest, string>();
   private endsAt: number;
 
   /** @param paceHz samples that come in a second @param rates that readings can have @param supplied whether the supply is on */
@@ -101,8 +103,11 @@ export class Feeds {
       (read) => void this.numbers.set(read.key, read),
     );
     const ways = new Map<string, number>();
-    for (const { settings, rateHz } of wanted)
-      ways.set(keyOf(settings), Math.min(READ_A_SECOND, Math.max(ways.get(keyOf(settings)) ?? 0, rateHz)));
+    for (const request of wanted) {
+      const key = keyOf(request.settings);
+      this.keys.set(request, key);
+      ways.set(key, Math.min(READ_A_SECOND, Math.max(ways.get(key) ?? 0, request.rateHz)));
+    }
     this.port.want({
       ...{ band: null, catching: null },
       numbers: [...ways].map(([key, rateHz]) => {
@@ -156,8 +161,9 @@ export class Feeds {
   }
 
   /** The last reading, as long as it stands. */
-  private number({ kind, settings, rateHz }: AcquireRequest, { sampleRateHz }: ReceiverState): number {
-    const last = this.numbers.get(keyOf(settings));
+  private number(request: AcquireRequest, { sampleRateHz }: ReceiverState): number {
+    const { kind, rateHz } = request;
+    const last = this.numbers.get(this.keys.get(request)!);
     const stands = Math.max(NUMBER_STANDS_S, 2 / rateHz) * Math.min(this.paceHz, sampleRateHz);
     return last && this.endsAt - last.endsAt <= stands ? last.numbers[numberOfKind(kind)!] : NaN;
   }
